@@ -1,0 +1,40 @@
+// Who may import whom. The rooms: core, contract, server, ui, app, standins, demo, and cli (the command's words).
+const room = (name) => `^src/${name}/`;
+const only = (from, allowed) => ({
+  name: `${from}-imports-only-${allowed.join("-") || "itself"}`,
+  severity: "error",
+  from: { path: room(from), pathNot: "\\.test\\.tsx?$" },
+  to: { path: "^src/", pathNot: [from, ...allowed].map(room) },
+});
+module.exports = {
+  forbidden: [
+    only("core", []),
+    only("contract", ["core"]),
+    only("server", ["core", "contract"]),
+    only("ui", ["core", "contract"]),
+    only("app", ["core", "contract", "server", "ui"]),
+    only("standins", ["core", "contract"]),
+    only("demo", ["core", "contract", "server"]),
+    only("cli", ["core", "contract", "server", "demo"]),
+    {
+      name: "core-is-pure",
+      severity: "error",
+      from: { path: room("core"), pathNot: "\\.test\\.ts$" },
+      to: { dependencyTypes: ["core", "npm", "npm-dev", "npm-no-pkg", "unknown", "undetermined"] },
+    },
+    {
+      name: "only-disk-opens-account-files",
+      severity: "error",
+      from: { path: "^src/(server|app)/", pathNot: ["^src/server/(disk|jobs|db|guard|engine)", "\\.test\\.ts$"] },
+      to: { path: "^(node:)?fs(/promises)?$" },
+    },
+    { name: "no-cycles", severity: "error", from: {}, to: { circular: true } },
+    { name: "no-unresolved", severity: "error", from: {}, to: { couldNotResolve: true } },
+  ],
+  options: {
+    doNotFollow: { path: "node_modules" },
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: "tsconfig.json" },
+    enhancedResolveOptions: { exportsFields: ["exports"], conditionNames: ["import", "require", "node", "default", "types"] },
+  },
+};

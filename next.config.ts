@@ -1,0 +1,12 @@
+import type { NextConfig } from "next";
+
+const config: NextConfig = {
+  serverExternalPackages: ["better-sqlite3", "sharp", "pino", "koffi", "file-type", "chokidar"],
+  poweredByHeader: false,
+  // Next must not take a parent folder with a lock file of its own for the root.
+  outputFileTracingRoot: import.meta.dirname,
+  turbopack: { root: import.meta.dirname },
+  devIndicators: false,
+};
+
+export default config;

@@ -1,0 +1,82 @@
+import { folderOf, type Raw } from "../names/raw";
+import type { Step } from "./step";
+
+/**
+ * What a step has to do with, for the question whether an older entry can be undone. `makes`: items, records and paths
+ * that it changes; `uses`: the folders it relies on. An entry cannot be undone while a later one that stands shares an
+ * item or record with it, relies on a path that it made or moved, or made or moved a folder that it relies on.
+ */
+export interface Touch {
+  makes: Set<string>;
+  uses: Set<string>;
+}
+
+const item = (id: string) => `item:${id}`;
+const path = (p: Raw) => `path:${p}`;
+
+export function touchesOf(steps: Step[]): Touch {
+  const makes = new Set<string>();
+  const uses = new Set<string>();
+  const useFolders = (p: Raw) => {
+    for (let folder = folderOf(p); folder !== "/"; folder = folderOf(folder)) uses.add(path(folder));
+  };
+  const change = (p: Raw) => {
+    makes.add(path(p));
+    useFolders(p);
+  };
+  for (const step of steps) {
+    switch (step.type) {
+      case "move":
+        change(step.from);
+        change(step.to);
+        if (step.item) makes.add(item(step.item));
+        break;
+      case "copy":
+        change(step.to);
+        break;
+      case "trash":
+        change(step.from);
+        makes.add(`trash:${step.trash}/${step.name}`);
+        if (step.item) makes.add(item(step.item));
+        break;
+      case "restore":
+        change(step.to);
+        makes.add(`trash:${step.trash}/${step.name}`);
+        if (step.item) makes.add(item(step.item));
+        break;
+      case "make-folder":
+      case "remove-empty-folder":
+        change(step.folder);
+        break;
+      case "write":
+        makes.add(`written:${step.file}`);
+        useFolders(step.file);
+        break;
+      case "place":
+        makes.add(`place:${step.item}`);
+        break;
+      case "show":
+        makes.add("shown");
+        break;
+      case "set":
+        makes.add(`set:${step.key}`);
+        break;
+      case "send":
+        makes.add(`sent:${step.parcel}`);
+        break;
+      default:
+        step satisfies never;
+    }
+  }
+  return { makes, uses };
+}
+
+/** Whether the later touch stands in the way of undoing the earlier one. */
+export function dependsOn(later: Touch, earlier: Touch): boolean {
+  for (const key of later.makes) {
+    if (!key.startsWith("path:") && earlier.makes.has(key)) return true;
+    if (earlier.uses.has(key)) return true;
+  }
+  for (const key of later.uses) if (earlier.makes.has(key)) return true;
+  return false;
+}

@@ -1,0 +1,128 @@
+import type { Raw } from "../names/raw";
+
+/** What a directory entry is. */
+export type EntryType = "file" | "folder" | "link" | "special";
+
+/** What tells one file from another and one state of it from the next. `device` is left out: it holds for one boot only. */
+export interface Identity {
+  type: EntryType;
+  ino: string;
+  bytes: number;
+  /** Nanoseconds since 1970, decimal, as it may pass 2^53. */
+  mtimeNs: string;
+}
+
+/** One entry of a tree to be copied: `rel` is empty for the thing itself, else its path below it. */
+export interface TreeEntry {
+  rel: Raw;
+  type: "file" | "folder" | "link";
+  mode: number;
+  mtimeNs: string;
+  bytes: number;
+  /** For a file: where its content is read from, and the SHA-256 the copy must have. */
+  source?: Raw;
+  sha256?: string;
+  /** For a link: where it leads. */
+  target?: Raw;
+  xattrs?: [name: Raw, value: Raw][];
+}
+
+export interface Point {
+  /** Pixels of the screen from its left and upper edge to the icon's box. */
+  x: number;
+  y: number;
+}
+
+export type QuietLevel = "everything" | "some kinds" | "what stays" | "bare";
+
+/** What the screen shows: the level, since when, and which items are out of sight. */
+export interface Shown {
+  level: QuietLevel;
+  since: number;
+  hidden: string[];
+}
+
+export type Json = null | boolean | number | string | Json[] | { [key: string]: Json };
+
+/** A thing that goes into a parcel. `folder` is its name inside the parcel's payload. */
+export interface ParcelThing {
+  item: string;
+  from: Raw;
+  payload: string;
+  identity: Identity;
+}
+
+export type MoveStep = { type: "move"; item?: string; from: Raw; to: Raw; identity: Identity };
+export type CopyStep = { type: "copy"; to: Raw; tree: TreeEntry[] };
+export type TrashStep = {
+  type: "trash";
+  item?: string;
+  from: Raw;
+  /** The trash folder (holding `files` and `info`), and the name in it. */
+  trash: Raw;
+  name: Raw;
+  /** The whole info file. */
+  info: string;
+  identity: Identity;
+  /** Only once this step of the same act, a sending, has proven the copy. */
+  sentBy?: number;
+};
+export type RestoreStep = { type: "restore"; item?: string; trash: Raw; name: Raw; info: string; to: Raw; identity: Identity };
+export type MakeFolderStep = { type: "make-folder"; folder: Raw };
+export type RemoveEmptyFolderStep = { type: "remove-empty-folder"; folder: Raw; mode: number; mtimeNs: string };
+export type WriteStep = { type: "write"; file: Raw; before: string | null; after: string | null };
+export type PlaceStep = { type: "place"; item: string; from: Point | null; to: Point | null };
+export type ShowStep = { type: "show"; from: Shown; to: Shown };
+export type SetStep = { type: "set"; key: string; from: Json; to: Json };
+export type SendStep = { type: "send"; parcel: string; depot: Raw; bag: Raw; title: string; madeAt: string; things: ParcelThing[] };
+
+/**
+ * One change, as data. A step can be checked, done, undone and, after a crash, settled; src/server/ledger/steps holds
+ * one file for each type. What only concerns Vuoto's own record (place, show, set) is written with the entry itself.
+ */
+export type Step =
+  | MoveStep
+  | CopyStep
+  | TrashStep
+  | RestoreStep
+  | MakeFolderStep
+  | RemoveEmptyFolderStep
+  | WriteStep
+  | PlaceStep
+  | ShowStep
+  | SetStep
+  | SendStep;
+
+export type StepState = "planned" | "done" | "undone" | "refused";
+export type EntryState = "running" | "done" | "undone";
+
+/** The acts, by the name under which the ledger keeps them. */
+export type ActName =
+  | "put"
+  | "sweep"
+  | "stay"
+  | "wait"
+  | "archive"
+  | "let-go"
+  | "restore"
+  | "add-home"
+  | "remove-home"
+  | "add-depot"
+  | "remove-depot"
+  | "send"
+  | "parcel-restore"
+  | "quiet"
+  | "undo"
+  | "redo";
+
+/** A plan: what an act would do. Not performed, it is the act's trial. */
+export interface Plan {
+  act: ActName;
+  /** What happened, once it is done: "Put tide.pdf into Station / Tides". */
+  words: string;
+  steps: Step[];
+  /** Things that cannot take part, and why; said, and not part of the steps. */
+  left: { name: string; code: string; why: string }[];
+  /** A sitting that several acts belong to. */
+  sitting?: string;
+}

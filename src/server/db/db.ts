@@ -1,0 +1,51 @@
+import fs from "node:fs";
+import path from "node:path";
+import Database from "better-sqlite3";
+import { Problem } from "@/core/problem";
+import { install } from "../install";
+
+export type Db = Database.Database;
+
+/**
+ * Opens the account's record and brings it to this version. Written through before a commit returns (WAL,
+ * synchronous FULL). A record of a newer version is refused unchanged.
+ */
+export function openDb(file: string): Db {
+  let db: Db | undefined;
+  try {
+    db = new Database(file);
+    db.pragma("journal_mode = WAL");
+    db.pragma("synchronous = FULL");
+    db.pragma("foreign_keys = ON");
+    db.pragma("busy_timeout = 5000");
+    migrate(db, path.dirname(file));
+    return db;
+  } catch (error) {
+    db?.close();
+    if (error instanceof Database.SqliteError && /NOTADB|CORRUPT/.test(error.code)) throw new Problem("damaged-database", { place: file });
+    throw error;
+  }
+}
+
+export function migrations(): { version: number; sql: string }[] {
+  const folder = install("src/server/db/migrations");
+  return fs
+    .readdirSync(folder)
+    .filter((name) => /^\d{3}-.*\.sql$/.test(name))
+    .sort()
+    .map((name) => ({ version: Number(name.slice(0, 3)), sql: fs.readFileSync(path.join(folder, name), "utf8") }));
+}
+
+function migrate(db: Db, place: string) {
+  const all = migrations();
+  const newest = all.at(-1)?.version ?? 0;
+  const version = db.pragma("user_version", { simple: true }) as number;
+  if (version > newest) throw new Problem("newer-database", { place, detail: `version ${version}, this one knows ${newest}` });
+  for (const migration of all) {
+    if (migration.version <= version) continue;
+    db.transaction(() => {
+      db.exec(migration.sql);
+      db.pragma(`user_version = ${migration.version}`);
+    })();
+  }
+}

@@ -1,0 +1,20 @@
+import path from "node:path";
+import Database from "better-sqlite3";
+
+/**
+ * The account's lock: an exclusive transaction held on a database of its own. The kernel frees it when the process ends,
+ * however it ends. Answers undefined where somebody else holds it.
+ */
+export function takeLock(dataFolder: string): { release(): void } | undefined {
+  const db = new Database(path.join(dataFolder, "lock.sqlite"));
+  try {
+    db.pragma("busy_timeout = 0");
+    db.pragma("journal_mode = DELETE");
+    db.exec("BEGIN EXCLUSIVE");
+    return { release: () => db.close() };
+  } catch (error) {
+    db.close();
+    if (error instanceof Database.SqliteError && error.code.startsWith("SQLITE_BUSY")) return undefined;
+    throw error;
+  }
+}

@@ -1,0 +1,73 @@
+import type { Json, Point, Shown } from "@/core/ledger/step";
+import type { Db } from "./db";
+
+/** What the person decided, by key. Changed by ledger steps only. */
+export interface DepotRecord {
+  title: string;
+  kind: "folder";
+  /** The folder as a byte string. */
+  folder: string;
+}
+
+export interface ParcelRecord {
+  title: string;
+  depot: string | null;
+  state: "collecting" | "sent";
+  madeAt: number;
+  sentAt?: number;
+  /** The bag's folder in the depot, as a byte string. */
+  bag?: string;
+  things?: number;
+  files?: number;
+  bytes?: number;
+}
+
+export interface VerdictRecord {
+  verdict: "stay" | "wait" | "archive";
+  at: number;
+  until?: number;
+  parcel?: string;
+}
+
+export interface HomeRecord {
+  folder: string;
+  at: number;
+}
+
+export const everythingShown: Shown = { level: "everything", since: 0, hidden: [] };
+
+export function readRecord<T>(db: Db, key: string): T | null {
+  const value = db.prepare<[string], string>("SELECT value FROM record WHERE key = ?").pluck().get(key);
+  return value === undefined ? null : (JSON.parse(value) as T);
+}
+
+/** All records whose key begins with `kind:`, by the rest of the key. */
+export function readRecords<T>(db: Db, kind: string): Map<string, T> {
+  const rows = db
+    .prepare<[string, string], { key: string; value: string }>("SELECT key, value FROM record WHERE key >= ? AND key < ?")
+    .all(`${kind}:`, `${kind};`);
+  return new Map(rows.map((row) => [row.key.slice(kind.length + 1), JSON.parse(row.value) as T]));
+}
+
+export function writeRecord(db: Db, key: string, value: Json): void {
+  if (value === null) db.prepare("DELETE FROM record WHERE key = ?").run(key);
+  else
+    db.prepare("INSERT INTO record (key, value) VALUES (?, ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value").run(
+      key,
+      JSON.stringify(value),
+    );
+}
+
+export function readPosition(db: Db, item: string): Point | null {
+  return db.prepare<[string], Point>("SELECT x, y FROM position WHERE item = ?").get(item) ?? null;
+}
+
+export function writePosition(db: Db, item: string, at: Point | null): void {
+  if (at === null) db.prepare("DELETE FROM position WHERE item = ?").run(item);
+  else
+    db.prepare("INSERT INTO position (item, x, y) VALUES (?, ?, ?) ON CONFLICT (item) DO UPDATE SET x = excluded.x, y = excluded.y").run(
+      item,
+      at.x,
+      at.y,
+    );
+}

@@ -1,0 +1,278 @@
+import fs from "node:fs";
+import type { EntryType, Identity } from "@/core/ledger/step";
+import { bytesOfRaw, folderOf, isName, isWithin, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
+import { Problem } from "@/core/problem";
+import type { Calls } from "./calls";
+import { diskProblem, errorCode } from "./disk-problem";
+
+const { O_RDONLY, O_WRONLY, O_CREAT, O_EXCL, O_DIRECTORY, O_NOFOLLOW, O_NONBLOCK } = fs.constants;
+const FOLDER = O_RDONLY | O_DIRECTORY | O_NOFOLLOW;
+
+export const bytes = (raw: Raw): Buffer => Buffer.from(bytesOfRaw(raw));
+
+export function typeOf(stat: { isFile(): boolean; isDirectory(): boolean; isSymbolicLink(): boolean }): EntryType {
+  if (stat.isFile()) return "file";
+  if (stat.isDirectory()) return "folder";
+  return stat.isSymbolicLink() ? "link" : "special";
+}
+
+export function identityOf(stat: fs.BigIntStats): Identity {
+  return { type: typeOf(stat), ino: String(stat.ino), bytes: Number(stat.size), mtimeNs: String(stat.mtimeNs) };
+}
+
+/** Whether it is the same entry in the same state. A folder's own size and time change with what lies in it, so they do not count. */
+export function sameState(a: Identity, b: Identity): boolean {
+  if (a.type !== b.type || a.ino !== b.ino) return false;
+  return a.type === "folder" || (a.bytes === b.bytes && a.mtimeNs === b.mtimeNs);
+}
+
+/**
+ * The account's files, reached safely. Every folder on the way is opened by itself, never through a link, and work goes
+ * on inside the opened folder: what was checked is what is used. Writing outside the bounds is refused. Reads of single
+ * entries may be anywhere. Methods throw {@link Problem}.
+ */
+export class Disk {
+  /** `bounds` answers the folders below which may be written. */
+  constructor(
+    readonly calls: Calls,
+    private readonly bounds: () => Raw[],
+  ) {}
+
+  /** Opens a folder part by part without following links, lends it to `work`, and closes it. */
+  inFolder<T>(folder: Raw, work: (inside: Folder) => T): T {
+    const fd = this.openFolder(folder);
+    try {
+      return work(new Folder(this.calls, folder, fd));
+    } finally {
+      this.calls.close(fd);
+    }
+  }
+
+  private openFolder(folder: Raw): number {
+    let fd = this.calls.open(Buffer.from("/"), FOLDER);
+    let at = "";
+    try {
+      for (const part of folder.split("/")) {
+        if (part === "") continue;
+        if (!isName(part as Raw)) throw new Problem("out-of-bounds", { name: shownName(folder) });
+        at += `/${part}`;
+        const next = this.calls.open(inFd(fd, part as Raw), FOLDER);
+        this.calls.close(fd);
+        fd = next;
+      }
+      return fd;
+    } catch (error) {
+      this.calls.close(fd);
+      const code = errorCode(error);
+      if (code === "ENOENT") throw new Problem("folder-gone", { place: shownName(at as Raw) });
+      if (code === "ELOOP" || code === "ENOTDIR")
+        throw new Problem("link-on-the-way", { name: shownName(nameOf(folder)), place: shownName(at as Raw) });
+      throw diskProblem(error, { name: shownName(nameOf(folder)), place: shownName(at as Raw) });
+    }
+  }
+
+  /** Lends the parent of a path for writing; refused out of bounds. */
+  writing<T>(path: Raw, work: (inside: Folder, name: Raw) => T): T {
+    const bounds = this.bounds();
+    if (!bounds.some((bound) => path !== bound && isWithin(bound, path)) || path.split("/").some((p) => p === ".." || p === "."))
+      throw new Problem("out-of-bounds", { name: shownName(path) });
+    return this.inFolder(folderOf(path), (inside) => {
+      try {
+        return work(inside, nameOf(path));
+      } catch (error) {
+        throw diskProblem(error, { name: shownName(nameOf(path)), place: shownName(nameOf(folderOf(path))) });
+      }
+    });
+  }
+
+  /** What lies at a path: its identity, or undefined where nothing does, its folder included. */
+  identity(path: Raw): Identity | undefined {
+    const stat = this.stat(path);
+    return stat && identityOf(stat);
+  }
+
+  stat(path: Raw): fs.BigIntStats | undefined {
+    try {
+      return this.inFolder(folderOf(path), (inside) => inside.stat(nameOf(path)));
+    } catch (error) {
+      if (error instanceof Problem && error.code === "folder-gone") return undefined;
+      throw error;
+    }
+  }
+
+  /** The entries of a folder; undefined where it is missing. */
+  list(folder: Raw): { name: Raw; type: EntryType }[] | undefined {
+    try {
+      return this.inFolder(folder, (inside) => inside.list());
+    } catch (error) {
+      if (error instanceof Problem && error.code === "folder-gone") return undefined;
+      throw error;
+    }
+  }
+
+  /** Moves an entry to a free name on the same file system; never replaces. Both within bounds. */
+  rename(from: Raw, to: Raw): void {
+    this.writing(from, (source, fromName) => this.writing(to, (target, toName) => source.renameTo(fromName, target, toName)));
+  }
+
+  makeFolder(path: Raw, mode = 0o777): void {
+    this.writing(path, (inside, name) => this.calls.mkdir(inside.at(name), mode));
+  }
+
+  removeEmptyFolder(path: Raw): void {
+    this.writing(path, (inside, name) => this.calls.rmdir(inside.at(name)));
+  }
+
+  /** Reads a small file whole; undefined where there is none. Links and other things are not read. */
+  readSmall(path: Raw, most = 1 << 20): Buffer | undefined {
+    try {
+      return this.inFolder(folderOf(path), (inside) => inside.readSmall(nameOf(path), most));
+    } catch (error) {
+      if (errorCode(error) === "ENOENT" || (error instanceof Problem && error.code === "folder-gone")) return undefined;
+      throw diskProblem(error, { name: shownName(nameOf(path)), place: shownName(nameOf(folderOf(path))) });
+    }
+  }
+
+  /** Creates a small file that must not exist yet. Not durable before a sync. */
+  createSmall(path: Raw, content: Buffer, mode = 0o666): void {
+    this.writing(path, (inside, name) => inside.create(name, content, mode));
+  }
+
+  unlink(path: Raw): void {
+    this.writing(path, (inside, name) => this.calls.unlink(inside.at(name)));
+  }
+
+  /** Makes a folder's entries durable. A folder that is gone has nothing to make durable. */
+  syncFolder(folder: Raw): void {
+    try {
+      this.inFolder(folder, (inside) => this.calls.fsync(inside.fd));
+    } catch (error) {
+      if (!(error instanceof Problem && error.code === "folder-gone")) throw diskProblem(error, { place: shownName(folder) });
+    }
+  }
+
+  /** Makes all of the file system durable on which a folder lies: for many small files at once. */
+  syncFileSystem(folder: Raw): void {
+    try {
+      this.inFolder(folder, (inside) => this.calls.syncfs(inside.fd));
+    } catch (error) {
+      throw diskProblem(error, { place: shownName(folder) });
+    }
+  }
+}
+
+function inFd(fd: number, name: Raw): Buffer {
+  return Buffer.concat([Buffer.from(`/proc/self/fd/${fd}/`), bytes(name)]);
+}
+
+/** An opened folder; names are looked up in it and nowhere else. */
+export class Folder {
+  constructor(
+    readonly calls: Calls,
+    readonly path: Raw,
+    readonly fd: number,
+  ) {}
+
+  at(name: Raw): Buffer {
+    if (!isName(name)) throw new Problem("bad-name", { name: shownName(name) });
+    return inFd(this.fd, name);
+  }
+
+  stat(name: Raw): fs.BigIntStats | undefined {
+    try {
+      return this.calls.lstat(this.at(name));
+    } catch (error) {
+      if (errorCode(error) === "ENOENT") return undefined;
+      throw diskProblem(error, { name: shownName(name), place: shownName(nameOf(this.path)) });
+    }
+  }
+
+  list(): { name: Raw; type: EntryType }[] {
+    try {
+      return this.calls
+        .readdir(Buffer.from(`/proc/self/fd/${this.fd}`))
+        .map((entry) => ({ name: rawFromBytes(entry.name), type: typeOf(entry) }));
+    } catch (error) {
+      throw diskProblem(error, { name: shownName(nameOf(this.path)), place: shownName(nameOf(folderOf(this.path))) });
+    }
+  }
+
+  /**
+   * renameat2 with RENAME_NOREPLACE. Where the file system does not know it (EINVAL), a file is linked and unlinked,
+   * which does not replace either; anything else is refused.
+   */
+  renameTo(name: Raw, target: Folder, toName: Raw): void {
+    const [from, to] = [this.at(name), target.at(toName)];
+    try {
+      this.calls.renameNoReplace(from, to);
+    } catch (error) {
+      if (errorCode(error) !== "EINVAL" || !this.stat(name)?.isFile()) {
+        if (errorCode(error) === "EEXIST") throw new Problem("name-taken", { name: shownName(toName), place: shownName(nameOf(target.path)) });
+        throw error;
+      }
+      this.calls.link(from, to);
+      this.calls.unlink(from);
+    }
+  }
+
+  /** Opens a subfolder without following a link, lends it, closes it. */
+  inside<T>(name: Raw, work: (inside: Folder) => T): T {
+    const fd = this.calls.open(this.at(name), FOLDER);
+    try {
+      return work(new Folder(this.calls, `${this.path}/${name}` as Raw, fd));
+    } finally {
+      this.calls.close(fd);
+    }
+  }
+
+  /** Opens a plain file for reading; not a link, and never waits on a pipe. */
+  openFile(name: Raw): number {
+    const fd = this.calls.open(this.at(name), O_RDONLY | O_NOFOLLOW | O_NONBLOCK);
+    if (!this.calls.fstat(fd).isFile()) {
+      this.calls.close(fd);
+      throw new Problem("special-file", { name: shownName(name) });
+    }
+    return fd;
+  }
+
+  createFile(name: Raw, mode: number): number {
+    return this.calls.open(this.at(name), O_WRONLY | O_CREAT | O_EXCL | O_NOFOLLOW, mode);
+  }
+
+  create(name: Raw, content: Buffer, mode: number): void {
+    const fd = this.createFile(name, mode);
+    try {
+      writeAll(this.calls, fd, content);
+    } catch (error) {
+      this.calls.close(fd);
+      this.calls.unlink(this.at(name));
+      throw error;
+    }
+    this.calls.close(fd);
+  }
+
+  readSmall(name: Raw, most: number): Buffer {
+    const fd = this.openFile(name);
+    try {
+      const buffer = Buffer.alloc(most + 1);
+      let length = 0;
+      for (;;) {
+        const got = this.calls.read(fd, buffer.subarray(length), null);
+        if (got === 0) return buffer.subarray(0, length);
+        length += got;
+        if (length > most) throw new Problem("too-large", { name: shownName(name) });
+      }
+    } finally {
+      this.calls.close(fd);
+    }
+  }
+}
+
+/** Writes all bytes, also where the system takes only a part at a time. */
+export function writeAll(calls: Calls, fd: number, content: Buffer): void {
+  for (let at = 0; at < content.length; ) {
+    const wrote = calls.write(fd, content.subarray(at), null);
+    if (wrote <= 0) throw Object.assign(new Error("EIO: write"), { code: "EIO", syscall: "write" });
+    at += wrote;
+  }
+}

@@ -1,0 +1,85 @@
+import fs from "node:fs";
+import { isWithin, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
+import type { Disk } from "./disk";
+import { bytes } from "./disk";
+
+/** Files that some process we can see has open for writing: the program's name by the file's path and by device and inode. */
+export interface InUse {
+  byInode: Map<string, string>;
+  byPath: Map<Raw, string>;
+}
+
+const accessMode = 0o3;
+
+/**
+ * One scan of /proc: every open file of every process we may look at, with its access mode from fdinfo. Processes that
+ * end meanwhile or that belong to somebody else are passed over.
+ */
+export function scanInUse(): InUse {
+  const found: InUse = { byInode: new Map(), byPath: new Map() };
+  const own = String(process.pid);
+  for (const pid of fs.readdirSync("/proc")) {
+    if (!/^\d+$/.test(pid) || pid === own) continue;
+    let fds: string[];
+    try {
+      fds = fs.readdirSync(`/proc/${pid}/fd`);
+    } catch {
+      continue;
+    }
+    let program: string | undefined;
+    for (const fd of fds) {
+      try {
+        const link = fs.readlinkSync(`/proc/${pid}/fd/${fd}`, { encoding: "buffer" });
+        if (link[0] !== 0x2f) continue;
+        const flags = /^flags:\s*0*([0-7]+)/m.exec(fs.readFileSync(`/proc/${pid}/fdinfo/${fd}`, "latin1"));
+        if (!flags || (Number.parseInt(flags[1]!, 8) & accessMode) === 0) continue;
+        const stat = fs.statSync(`/proc/${pid}/fd/${fd}`, { bigint: true });
+        if (!stat.isFile()) continue;
+        program ??= fs.readFileSync(`/proc/${pid}/comm`, "utf8").trim();
+        found.byInode.set(`${stat.dev}:${stat.ino}`, program);
+        found.byPath.set(rawFromBytes(link), program);
+      } catch {
+        // The process or the file is gone.
+      }
+    }
+  }
+  return found;
+}
+
+/**
+ * Why a thing is taken to be in use, in words, or undefined: open for writing (it, or anything in it), or a lock file
+ * beside it.
+ */
+export function useOf(disk: Disk, path: Raw, inUse: InUse): string | undefined {
+  const stat = disk.stat(path);
+  if (!stat) return undefined;
+  const program = inUse.byInode.get(`${stat.dev}:${stat.ino}`);
+  if (program && stat.isFile()) return `${program} has it open`;
+  if (stat.isDirectory()) {
+    for (const [open, by] of inUse.byPath) if (isWithin(path, open)) return `${by} has ${shownName(nameOf(open))} in it open`;
+    return undefined;
+  }
+  const name = nameOf(path);
+  const folder = path.slice(0, path.length - name.length);
+  for (const lock of [`.~lock.${name}#`, `~$${name}`, `~$${name.slice(2)}`, `.${name}.lock`]) {
+    const lockPath = `${folder}${lock}` as Raw;
+    if (lock.length <= 255 && lockPath !== path && disk.stat(lockPath)) return `its lock file ${shownName(lock as Raw)} lies beside it`;
+  }
+  return undefined;
+}
+
+/** Whether a file's size or time differs between two looks a moment apart; only asked for files written just now. */
+export async function growing(paths: Raw[], now: number): Promise<Set<Raw>> {
+  const look = (path: Raw) => {
+    try {
+      const stat = fs.lstatSync(bytes(path), { bigint: true });
+      return stat.isFile() && now - Number(stat.mtimeMs) < 5000 ? `${stat.size}:${stat.mtimeNs}` : undefined;
+    } catch {
+      return undefined;
+    }
+  };
+  const fresh = paths.map((path) => [path, look(path)] as const).filter(([, seen]) => seen !== undefined);
+  if (fresh.length === 0) return new Set();
+  await new Promise((done) => setTimeout(done, 150));
+  return new Set(fresh.filter(([path, seen]) => look(path) !== seen).map(([path]) => path));
+}

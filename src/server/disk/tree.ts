@@ -1,0 +1,226 @@
+import { createHash } from "node:crypto";
+import type { TreeEntry } from "@/core/ledger/step";
+import { folderOf, joinRaw, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
+import { Problem } from "@/core/problem";
+import { bytes, type Disk, type Folder, typeOf, writeAll } from "./disk";
+import { diskProblem, errorCode } from "./disk-problem";
+
+/** How long work over many bytes goes on: asked between blocks; throws to stop. Lets other work on this thread go on. */
+export interface Pace {
+  /** Called with the bytes just handled. */
+  step(bytes: number): Promise<void>;
+}
+
+const block = 1 << 20;
+const zeros = Buffer.alloc(block);
+
+/** All entries of a thing, itself first, folders before what lies in them. Sockets, pipes and devices are refused. */
+export function scanTree(disk: Disk, path: Raw): TreeEntry[] {
+  const tree: TreeEntry[] = [];
+  const visit = (inside: Folder, name: Raw, rel: Raw) => {
+    const stat = inside.stat(name);
+    if (!stat) throw new Problem("vanished", { name: shownName(name) });
+    const type = typeOf(stat);
+    if (type === "special") throw new Problem("special-file", { name: shownName(name) });
+    const entry: TreeEntry = {
+      rel,
+      type,
+      mode: Number(stat.mode & 0o7777n),
+      mtimeNs: String(stat.mtimeNs),
+      bytes: type === "file" ? Number(stat.size) : 0,
+    };
+    if (type === "link") entry.target = rawFromBytes(inside.calls.readlink(inside.at(name)));
+    else {
+      const xattrs = readXattrs(inside, name);
+      if (xattrs.length) entry.xattrs = xattrs;
+    }
+    if (type === "file") entry.source = joinRaw(inside.path, name);
+    tree.push(entry);
+    if (type === "folder")
+      inside.inside(name, (folder) => {
+        const names = folder.list().map((e) => e.name);
+        for (const child of names.sort()) visit(folder, child, (rel === "" ? child : joinRaw(rel, child)) as Raw);
+      });
+  };
+  try {
+    disk.inFolder(folderOf(path), (inside) => visit(inside, nameOf(path), "" as Raw));
+  } catch (error) {
+    throw diskProblem(error, { name: shownName(nameOf(path)), place: shownName(nameOf(folderOf(path))) });
+  }
+  return tree;
+}
+
+/** A thing's state in one short text: every entry's place, type, size, time and inode. Changes when anything in it does. */
+export function treeState(disk: Disk, path: Raw): string {
+  const hash = createHash("sha256");
+  const visit = (inside: Folder, name: Raw, rel: string) => {
+    const stat = inside.stat(name);
+    if (!stat) throw new Problem("vanished", { name: shownName(name) });
+    const type = typeOf(stat);
+    hash.update(`${rel}\0${type}\0${stat.ino}\0${type === "folder" ? 0 : stat.size}\0${type === "folder" ? 0 : stat.mtimeNs}\0`, "latin1");
+    if (type === "folder")
+      inside.inside(name, (folder) => {
+        const names = folder.list().map((e) => e.name);
+        for (const child of names.sort()) visit(folder, child, `${rel}/${child}`);
+      });
+  };
+  try {
+    disk.inFolder(folderOf(path), (inside) => visit(inside, nameOf(path), ""));
+  } catch (error) {
+    throw diskProblem(error, { name: shownName(nameOf(path)) });
+  }
+  return hash.digest("hex");
+}
+
+function readXattrs(inside: Folder, name: Raw): [Raw, Raw][] {
+  try {
+    return inside.calls
+      .listXattrs(inside.at(name))
+      .filter((key) => key.toString("latin1").startsWith("user.") || key.toString("latin1").startsWith("system.posix_acl_"))
+      .map((key) => [rawFromBytes(key), rawFromBytes(inside.calls.getXattr(inside.at(name), key))]);
+  } catch (error) {
+    // A file system without extended attributes has none to keep.
+    if (errorCode(error) === "EOPNOTSUPP" || errorCode(error) === "ENOTSUP") return [];
+    throw error;
+  }
+}
+
+/**
+ * Copies a tree below a temporary name in `folder`, durably: each file is read once for content and checksum, synced, and
+ * given its mode, attributes and time. Answers the SHA-256 of each file by its `rel`. Where an entry carries a checksum,
+ * what was read must have it.
+ */
+export async function copyTree(disk: Disk, tree: TreeEntry[], target: Raw, pace: Pace): Promise<Map<Raw, string>> {
+  const sums = new Map<Raw, string>();
+  const placeOf = (entry: TreeEntry) => (entry.rel === "" ? target : joinRaw(target, entry.rel));
+  for (const entry of tree) {
+    const place = placeOf(entry);
+    if (entry.type === "folder") disk.makeFolder(place, 0o700);
+    else if (entry.type === "link")
+      disk.writing(place, (inside, name) => inside.calls.symlink(bytes(entry.target as Raw), inside.at(name)));
+    else sums.set(entry.rel, await copyFile(disk, entry, place, pace));
+  }
+  // From the inside out, because what is written into a folder sets its time.
+  for (const entry of tree.toReversed()) {
+    const place = placeOf(entry);
+    disk.writing(place, (inside, name) => dress(inside, name, entry));
+    if (entry.type === "folder") disk.syncFolder(place);
+  }
+  return sums;
+}
+
+function dress(inside: Folder, name: Raw, entry: TreeEntry): void {
+  const { calls } = inside;
+  for (const [key, value] of entry.xattrs ?? []) {
+    try {
+      calls.setXattr(inside.at(name), bytes(key), bytes(value));
+    } catch (error) {
+      if (errorCode(error) !== "EOPNOTSUPP" && errorCode(error) !== "ENOTSUP" && errorCode(error) !== "EPERM") throw error;
+    }
+  }
+  if (entry.type !== "link") calls.chmod(inside.at(name), entry.mode);
+  calls.setMtime(inside.at(name), BigInt(entry.mtimeNs));
+}
+
+/** Copies one file's content into a new file and syncs it; answers its SHA-256. Holes stay holes. */
+export async function copyFile(disk: Disk, entry: TreeEntry, place: Raw, pace: Pace): Promise<string> {
+  const { calls } = disk;
+  const source = entry.source as Raw;
+  const from = disk.inFolder(folderOf(source), (inside) => inside.openFile(nameOf(source)));
+  try {
+    const to = disk.writing(place, (inside, name) => inside.createFile(name, 0o600));
+    try {
+      const hash = createHash("sha256");
+      const buffer = Buffer.alloc(block);
+      let length = 0;
+      for (;;) {
+        const got = calls.read(from, buffer, length);
+        if (got === 0) break;
+        const part = buffer.subarray(0, got);
+        hash.update(part);
+        if (!part.equals(zeros.subarray(0, got))) {
+          for (let at = 0; at < got; ) at += calls.write(to, part.subarray(at), length + at);
+        }
+        length += got;
+        await pace.step(got);
+      }
+      calls.truncate(to, length);
+      calls.fsync(to);
+      const sum = hash.digest("hex");
+      if (entry.sha256 && entry.sha256 !== sum)
+        throw new Problem("parcel-damaged", { place: shownName(nameOf(source)), detail: "a checksum differs" });
+      return sum;
+    } finally {
+      calls.close(to);
+    }
+  } catch (error) {
+    throw diskProblem(error, { name: shownName(nameOf(source)), place: shownName(nameOf(folderOf(place))) });
+  } finally {
+    calls.close(from);
+  }
+}
+
+/** SHA-256 of a file as it lies on the device: its pages are dropped from the cache first. */
+export async function hashFromDevice(disk: Disk, path: Raw, pace: Pace): Promise<string> {
+  const { calls } = disk;
+  const fd = disk.inFolder(folderOf(path), (inside) => inside.openFile(nameOf(path)));
+  try {
+    calls.dropCache(fd);
+    const hash = createHash("sha256");
+    const buffer = Buffer.alloc(block);
+    for (;;) {
+      const got = calls.read(fd, buffer, null);
+      if (got === 0) return hash.digest("hex");
+      hash.update(buffer.subarray(0, got));
+      await pace.step(got);
+    }
+  } catch (error) {
+    throw diskProblem(error, { name: shownName(nameOf(path)), place: shownName(nameOf(folderOf(path))) });
+  } finally {
+    calls.close(fd);
+  }
+}
+
+/** Reads a copy back and compares it with what it must hold; throws where one file differs or is missing. */
+export async function verifyTree(disk: Disk, target: Raw, sums: Map<Raw, string>, pace: Pace): Promise<void> {
+  for (const [rel, sum] of sums) {
+    const place = rel === "" ? target : joinRaw(target, rel);
+    if ((await hashFromDevice(disk, place, pace)) !== sum)
+      throw new Problem("parcel-damaged", { place: shownName(nameOf(target)), detail: `${shownName(nameOf(place))} differs when read back` });
+  }
+}
+
+/**
+ * Takes away a copy of Vuoto's own making, or an original after its copy was proven. Never follows a link; a folder that
+ * holds more than the listed entries stays, and with it what is in it.
+ */
+export function removeTree(disk: Disk, path: Raw, tree: TreeEntry[]): void {
+  for (const entry of tree.toReversed()) {
+    const place = entry.rel === "" ? path : joinRaw(path, entry.rel);
+    disk.writing(place, (inside, name) => {
+      try {
+        if (entry.type === "folder") inside.calls.rmdir(inside.at(name));
+        else inside.calls.unlink(inside.at(name));
+      } catch (error) {
+        if (errorCode(error) !== "ENOENT") throw error;
+      }
+    });
+  }
+}
+
+/** Takes away whatever lies under a temporary name of Vuoto's own, if anything does. */
+export function removeTemporary(disk: Disk, path: Raw): void {
+  if (!disk.stat(path)) return;
+  disk.writing(path, (inside, name) => {
+    const visit = (folder: Folder, child: Raw) => {
+      if (folder.stat(child)?.isDirectory()) {
+        folder.calls.chmod(folder.at(child), 0o700);
+        folder.inside(child, (next) => {
+          for (const entry of next.list()) visit(next, entry.name);
+        });
+        folder.calls.rmdir(folder.at(child));
+      } else folder.calls.unlink(folder.at(child));
+    };
+    visit(inside, name);
+  });
+}

@@ -1,0 +1,12 @@
+import path from "node:path";
+import { defineConfig } from "vitest/config";
+
+export default defineConfig({
+  resolve: { alias: { "@": path.join(import.meta.dirname, "src") } },
+  test: {
+    include: ["src/**/*.test.ts", "bin/**/*.test.ts"],
+    testTimeout: 60_000,
+    hookTimeout: 60_000,
+    pool: "forks",
+  },
+});
