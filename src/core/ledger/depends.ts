@@ -33,6 +33,7 @@ export function touchesOf(steps: Step[]): Touch {
         break;
       case "copy":
         change(step.to);
+        if (step.item) makes.add(item(step.item));
         break;
       case "trash":
         change(step.from);
@@ -45,6 +46,8 @@ export function touchesOf(steps: Step[]): Touch {
         if (step.item) makes.add(item(step.item));
         break;
       case "make-folder":
+        if (!step.shared) change(step.folder);
+        break;
       case "remove-empty-folder":
         change(step.folder);
         break;

@@ -44,16 +44,17 @@ export interface Shown {
 
 export type Json = null | boolean | number | string | Json[] | { [key: string]: Json };
 
-/** A thing that goes into a parcel. `folder` is its name inside the parcel's payload. */
+/** A thing that goes into a parcel. `payload` is its name inside the parcel's payload. */
 export interface ParcelThing {
   item: string;
   from: Raw;
   payload: string;
   identity: Identity;
+  position: Point | null;
 }
 
 export type MoveStep = { type: "move"; item?: string; from: Raw; to: Raw; identity: Identity };
-export type CopyStep = { type: "copy"; to: Raw; tree: TreeEntry[] };
+export type CopyStep = { type: "copy"; item?: string; to: Raw; tree: TreeEntry[] };
 export type TrashStep = {
   type: "trash";
   item?: string;
@@ -68,7 +69,8 @@ export type TrashStep = {
   sentBy?: number;
 };
 export type RestoreStep = { type: "restore"; item?: string; trash: Raw; name: Raw; info: string; to: Raw; identity: Identity };
-export type MakeFolderStep = { type: "make-folder"; folder: Raw };
+/** `shared`: a folder that later acts rely on without being asked, such as the trash; undone only once it is empty. */
+export type MakeFolderStep = { type: "make-folder"; folder: Raw; mode?: number; shared?: true };
 export type RemoveEmptyFolderStep = { type: "remove-empty-folder"; folder: Raw; mode: number; mtimeNs: string };
 export type WriteStep = { type: "write"; file: Raw; before: string | null; after: string | null };
 export type PlaceStep = { type: "place"; item: string; from: Point | null; to: Point | null };
@@ -118,8 +120,8 @@ export type ActName =
 /** A plan: what an act would do. Not performed, it is the act's trial. */
 export interface Plan {
   act: ActName;
-  /** What happened, once it is done: "Put tide.pdf into Station / Tides". */
-  words: string;
+  /** What happened, for the steps that were done: "Put tide.pdf into Station / Tides". */
+  words: (done: Step[]) => string;
   steps: Step[];
   /** Things that cannot take part, and why; said, and not part of the steps. */
   left: { name: string; code: string; why: string }[];

@@ -1,6 +1,6 @@
 import fs from "node:fs";
 import type { EntryType, Identity } from "@/core/ledger/step";
-import { bytesOfRaw, folderOf, isName, isWithin, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
+import { bytesOfRaw, folderOf, isName, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import type { Calls } from "./calls";
 import { diskProblem, errorCode } from "./disk-problem";
@@ -32,10 +32,10 @@ export function sameState(a: Identity, b: Identity): boolean {
  * entries may be anywhere. Methods throw {@link Problem}.
  */
 export class Disk {
-  /** `bounds` answers the folders below which may be written. */
+  /** `mayWrite` answers whether an entry at this path may be made, changed, moved or taken away. */
   constructor(
     readonly calls: Calls,
-    private readonly bounds: () => Raw[],
+    private readonly mayWrite: (path: Raw) => boolean,
   ) {}
 
   /** Opens a folder part by part without following links, lends it to `work`, and closes it. */
@@ -73,8 +73,7 @@ export class Disk {
 
   /** Lends the parent of a path for writing; refused out of bounds. */
   writing<T>(path: Raw, work: (inside: Folder, name: Raw) => T): T {
-    const bounds = this.bounds();
-    if (!bounds.some((bound) => path !== bound && isWithin(bound, path)) || path.split("/").some((p) => p === ".." || p === "."))
+    if (path.split("/").some((part) => part === ".." || part === ".") || !this.mayWrite(path))
       throw new Problem("out-of-bounds", { name: shownName(path) });
     return this.inFolder(folderOf(path), (inside) => {
       try {

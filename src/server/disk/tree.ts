@@ -2,7 +2,7 @@ import { createHash } from "node:crypto";
 import type { TreeEntry } from "@/core/ledger/step";
 import { folderOf, joinRaw, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
-import { bytes, type Disk, type Folder, typeOf, writeAll } from "./disk";
+import { bytes, type Disk, type Folder, typeOf } from "./disk";
 import { diskProblem, errorCode } from "./disk-problem";
 
 /** How long work over many bytes goes on: asked between blocks; throws to stop. Lets other work on this thread go on. */

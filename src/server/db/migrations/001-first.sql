@@ -40,6 +40,13 @@ CREATE TABLE filed (
   walk INTEGER NOT NULL,
   PRIMARY KEY (folder, name)
 ) STRICT, WITHOUT ROWID;
+
+CREATE TABLE home_folder (
+  id TEXT PRIMARY KEY,          -- made from the folder's bytes
+  folder BLOB NOT NULL UNIQUE,
+  files INTEGER NOT NULL,
+  walk INTEGER NOT NULL
+) STRICT;
 CREATE INDEX filed_bytes ON filed (bytes);
 
 -- What the person decided, by a key such as verdict:ID, home:ID, depot:ID, parcel:ID, setting:NAME, shown. JSON values.

@@ -1,0 +1,79 @@
+import { cutBytes, freeName } from "../names/free-name";
+import { type Raw, rawFromText, textOfRaw } from "../names/raw";
+
+/**
+ * The parts of a BagIt bag (RFC 8493, version 1.0). A bag is checked with ordinary tools:
+ * `sha256sum -c manifest-sha256.txt` in its folder.
+ */
+export const bagDeclaration = "BagIt-Version: 1.0\nTag-File-Character-Encoding: UTF-8\n";
+
+/** The tag file that keeps what a bag loses: name bytes, places, times, modes, links, empty folders. */
+export const thingsFile = "things.json";
+
+/**
+ * A name as it may stand in a payload: text without %, backslash and control characters (which manifests escape in
+ * different ways), unique in its folder also where case and composition do not count.
+ */
+export function payloadName(raw: Raw, taken: Set<string>): string {
+  const text = (textOfRaw(raw) ?? raw.replace(/[^\x20-\x7e]/g, "_"))
+    .replace(/[%\\\u0000-\u001f\u007f-\u009f\u2028\u2029]/g, "_")
+    .replace(/^[\s*]+|\s+$/g, "_");
+  const key = (name: Raw) => (textOfRaw(name) ?? name).normalize("NFC").toLowerCase();
+  const free = freeName(cutBytes(rawFromText(text === "" ? "_" : text), 255), (name) => taken.has(key(name)));
+  taken.add(key(free));
+  return textOfRaw(free) ?? free;
+}
+
+/** One line of a manifest: checksum, two spaces, path. */
+export function manifestLine(sha256: string, path: string): string {
+  return `${sha256}  ${path}\n`;
+}
+
+/** Reads a manifest: checksum by path. A line that is none is answered as damage. */
+export function readManifest(text: string): { sums: Map<string, string>; damaged: string[] } {
+  const sums = new Map<string, string>();
+  const damaged: string[] = [];
+  for (const line of text.split("\n")) {
+    if (line === "") continue;
+    const match = /^([0-9a-fA-F]{64})[ \t]+\*?(.+)$/.exec(line);
+    const path = match?.[2];
+    if (!match || !path || path.startsWith("/") || path.split("/").includes("..")) damaged.push(line);
+    else sums.set(path, match[1]!.toLowerCase());
+  }
+  return { sums, damaged };
+}
+
+export interface BagInfo {
+  id: string;
+  title: string;
+  /** A date, YYYY-MM-DD. */
+  date: string;
+  bytes: number;
+  files: number;
+}
+
+/** `bag-info.txt`; Payload-Oxum is octets and streams. */
+export function bagInfoText(info: BagInfo): string {
+  const title = info.title.replace(/[\r\n]+/g, " ");
+  return [
+    `External-Identifier: ${info.id}`,
+    `External-Description: ${title}`,
+    `Bagging-Date: ${info.date}`,
+    `Payload-Oxum: ${info.bytes}.${info.files}`,
+    "",
+  ].join("\n");
+}
+
+export function bagIdentifier(infoText: string): string | undefined {
+  return /^External-Identifier: (.+)$/m.exec(infoText)?.[1];
+}
+
+/** The name of a bag's folder in a depot: the parcel's title, safe for any file system. */
+export function bagName(title: string, taken: (name: Raw) => boolean): Raw {
+  const clean = title
+    .normalize("NFC")
+    .replace(/[^\p{L}\p{N} ._-]+/gu, "-")
+    .replace(/\s+/g, " ")
+    .replace(/^[.\s-]+|[.\s]+$/g, "");
+  return freeName(cutBytes(rawFromText(clean === "" ? "parcel" : clean), 120), taken);
+}

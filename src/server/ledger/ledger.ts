@@ -1,0 +1,429 @@
+import { dependsOn, touchesOf } from "@/core/ledger/depends";
+import type { EntryState, Json, Plan, Step, StepState } from "@/core/ledger/step";
+import { nameOf, type Raw, rawFromText, shownName } from "@/core/names/raw";
+import { asProblem, Problem } from "@/core/problem";
+import { planVersion, readStoredStep, storedStep } from "@/contract/plan";
+import type { Account } from "../account";
+import type { Db } from "../db/db";
+import type { Disk } from "../disk/disk";
+import { growing, type InUse, scanInUse } from "../disk/in-use";
+import type { Pace } from "../disk/tree";
+import type { Direction, StepContext } from "./step-kind";
+import { kindOf } from "./steps/kinds";
+
+/** One thing that was not done, and why. */
+export interface Refused {
+  name: string;
+  code: string;
+  why: string;
+}
+
+export interface Report {
+  entry: number | null;
+  act: string;
+  words: string;
+  /** Steps done; of those that concern a thing, how many things. */
+  done: number;
+  refused: Refused[];
+}
+
+export interface EntryRow {
+  id: number;
+  act: string;
+  words: string;
+  at: number;
+  state: EntryState;
+  target: number;
+  direction: Direction;
+  sitting: string | null;
+  said: string;
+}
+
+interface StoredStep {
+  n: number;
+  step: Step;
+  state: StepState;
+  note: Json;
+}
+
+interface LedgerParts {
+  account: Account;
+  db: Db;
+  disk: Disk;
+  now: () => number;
+  /** Told after each entry, so that views can show it. */
+  changed: (entry: number) => void;
+}
+
+const unhurried: Pace = { step: async () => {} };
+
+/** The name of what a step concerns, as shown. */
+export function subjectOf(step: Step): string {
+  switch (step.type) {
+    case "move":
+    case "trash":
+      return shownName(nameOf(step.from));
+    case "copy":
+    case "restore":
+      return shownName(nameOf(step.to));
+    case "make-folder":
+    case "remove-empty-folder":
+      return shownName(nameOf(step.folder));
+    case "write":
+      return shownName(nameOf(step.file));
+    case "send":
+      return step.title;
+    case "place":
+    case "show":
+    case "set":
+      return "Vuoto's record";
+    default:
+      return step satisfies never;
+  }
+}
+
+const concernsThing = (step: Step) => step.type === "move" || step.type === "trash" || step.type === "restore" || step.type === "copy";
+
+/**
+ * The durable record of every act. An act's steps are written down before the first is done, done one after the other,
+ * made durable together, and then marked in one transaction. What a crash leaves half done is taken back at the next
+ * start. Acts take turns.
+ */
+export class Ledger {
+  private turn: Promise<unknown> = Promise.resolve();
+
+  constructor(private readonly parts: LedgerParts) {}
+
+  private inTurn<T>(work: () => Promise<T>): Promise<T> {
+    const next = this.turn.then(work, work);
+    this.turn = next.catch(() => {});
+    return next;
+  }
+
+  /** Waits until every act that was begun is over. */
+  idle(): Promise<void> {
+    return this.inTurn(async () => {});
+  }
+
+  /**
+   * Makes a plan in its turn, from the facts as they are then, and performs it. With `trial` nothing is written or
+   * changed, and the report says what would be done and what would be refused.
+   */
+  perform(makePlan: () => Plan | Promise<Plan>, options: { trial?: boolean; pace?: Pace } = {}): Promise<Report & { plan: Plan }> {
+    return this.inTurn(async () => {
+      const made = await makePlan();
+      const plan: Plan = { ...made, steps: made.steps.map((step) => storedStep.parse(JSON.parse(JSON.stringify(step)))) };
+      const inUse = scanInUse();
+      const growingNow = await growing(
+        plan.steps.flatMap((step) => (step.type === "move" || step.type === "trash" ? [step.from] : [])),
+        this.parts.now(),
+      );
+      for (const path of growingNow) inUse.byPath.set(path, "a program");
+      if (options.trial) return { ...this.trial(plan, inUse, growingNow), plan };
+
+      if (plan.steps.length === 0) return { entry: null, act: plan.act, words: plan.words([]), done: 0, refused: plan.left, plan };
+
+      const id = this.begin(plan);
+      const steps = plan.steps.map((step, n): StoredStep => ({ n, step, state: "planned", note: null }));
+      const pace = options.pace ?? unhurried;
+      const report = await this.orRecovered(id, () => this.run(id, id, "do", steps, { inUse, growingNow, pace, words: plan.words, left: plan.left }));
+      return { ...report, plan };
+    });
+  }
+
+  /** Steps catch what concerns them; what still comes through (a sync or a commit that failed) is settled like a crash. */
+  private async orRecovered(entry: number, work: () => Promise<Report>): Promise<Report> {
+    try {
+      return await work();
+    } catch (error) {
+      await this.recoverEntry(this.entry(entry));
+      throw error;
+    }
+  }
+
+  private trial(plan: Plan, inUse: InUse, growingNow: Set<Raw>): Report {
+    const context = this.context({ inUse, pace: unhurried, entry: 0, n: 0, sync: new Sync(), later: [], notes: new Map() });
+    const refused: Refused[] = [...plan.left];
+    const fine = plan.steps.filter((step) => {
+      // What an earlier step of the plan makes is not there yet in a trial.
+      if (step.type === "set" || step.type === "place" || (step.type === "trash" && step.sentBy !== undefined)) return true;
+      try {
+        refuseGrowing(step, growingNow);
+        kindOf(step).check(step, context);
+        return true;
+      } catch (error) {
+        refused.push(refusedFrom(subjectOf(step), error));
+        return false;
+      }
+    });
+    return { entry: null, act: plan.act, words: plan.words(fine), done: fine.filter(concernsThing).length, refused };
+  }
+
+  private begin(plan: Plan): number {
+    const { db, now } = this.parts;
+    return db.transaction(() => {
+      const id = Number(
+        db
+          .prepare(
+            `INSERT INTO entry (act, words, at, state, target, direction, sitting, said)
+             VALUES (?, ?, ?, 'running', 0, 'do', ?, '[]')`,
+          )
+          .run(plan.act, plan.words(plan.steps), now(), plan.sitting ?? null).lastInsertRowid,
+      );
+      db.prepare("UPDATE entry SET target = id WHERE id = ?").run(id);
+      const insert = db.prepare("INSERT INTO step (entry, n, version, plan, state) VALUES (?, ?, ?, ?, 'planned')");
+      for (const [n, step] of plan.steps.entries()) insert.run(id, n, planVersion, JSON.stringify(step));
+      return id;
+    })();
+  }
+
+  /** Works on the steps of `target` in one direction, on behalf of `entry`, and marks both. */
+  private async run(
+    entry: number,
+    target: number,
+    direction: Direction,
+    steps: StoredStep[],
+    options: {
+      inUse: InUse;
+      growingNow: Set<Raw>;
+      pace: Pace;
+      words?: (done: Step[]) => string;
+      left?: Refused[];
+    },
+  ): Promise<Report> {
+    const sync = new Sync();
+    const later: (() => void)[] = [];
+    const notes = new Map<number, Json>(steps.map((s) => [s.n, s.note]));
+    const refused: Refused[] = [...(options.left ?? [])];
+    const order = direction === "do" ? steps : steps.toReversed();
+    let cancelled = false;
+    for (const stored of order) {
+      const due = direction === "do" ? stored.state === "planned" || stored.state === "undone" : stored.state === "done";
+      if (!due) continue;
+      const context = this.context({ inUse: options.inUse, pace: options.pace, entry: target, n: stored.n, sync, later, notes });
+      // What a refused step wanted to have recorded must not be.
+      const mark = later.length;
+      try {
+        if (cancelled) throw new Problem("cancelled", { name: subjectOf(stored.step) });
+        await options.pace.step(0);
+        const kind = kindOf(stored.step);
+        if (direction === "do") {
+          refuseGrowing(stored.step, options.growingNow);
+          kind.check(stored.step, context);
+          stored.note = await kind.do(stored.step, context);
+          notes.set(stored.n, stored.note);
+          stored.state = "done";
+        } else {
+          await kind.undo(stored.step, stored.note, context);
+          stored.state = "undone";
+        }
+      } catch (error) {
+        later.length = mark;
+        const problem = asProblem(error);
+        if (problem.code === "cancelled") cancelled = true;
+        if (direction === "do") stored.state = "refused";
+        refused.push(refusedFrom(subjectOf(stored.step), problem));
+      }
+    }
+    sync.flush(this.parts.disk);
+    return this.finish(entry, target, direction, steps, later, refused, options);
+  }
+
+  private finish(
+    entry: number,
+    target: number,
+    direction: Direction,
+    steps: StoredStep[],
+    later: (() => void)[],
+    refused: Refused[],
+    options: { words?: (done: Step[]) => string },
+  ): Report {
+    const { db } = this.parts;
+    const done = steps.filter((s) => s.state === "done").map((s) => s.step);
+    const worked = direction === "do" ? done : steps.filter((s) => s.state === "undone").map((s) => s.step);
+    const state: EntryState = done.length > 0 ? "done" : "undone";
+    const words = options.words && worked.length > 0 ? options.words(done) : undefined;
+    db.transaction(() => {
+      for (const write of later) write();
+      const mark = db.prepare("UPDATE step SET state = ?, note = ? WHERE entry = ? AND n = ?");
+      for (const s of steps) mark.run(s.state, s.note === null ? null : JSON.stringify(s.note), target, s.n);
+      db.prepare("UPDATE entry SET state = ? WHERE id = ?").run(state, target);
+      const said = JSON.stringify(refused);
+      if (entry !== target) db.prepare("UPDATE entry SET state = 'done', said = ? WHERE id = ?").run(said, entry);
+      else db.prepare("UPDATE entry SET said = ?, words = coalesce(?, words) WHERE id = ?").run(said, words ?? null, entry);
+    })();
+    this.parts.changed(entry);
+    const row = this.entry(entry);
+    return { entry, act: row.act, words: row.words, done: worked.filter(concernsThing).length || worked.length, refused };
+  }
+
+  /** Takes an entry back, or, for the entry of an undo, does again what it took back. */
+  undo(id: number, options: { trial?: boolean; pace?: Pace } = {}): Promise<Report> {
+    return this.inTurn(async () => {
+      const row = this.entry(id);
+      if (row.state === "running") throw new Problem("unknown-entry", { detail: String(id) });
+      const again = row.direction === "undo";
+      const target = again ? this.entry(row.target) : row;
+      if (again ? target.state !== "undone" : target.state !== "done" || row.target !== row.id) throw new Problem("already-undone");
+      const steps = this.stepsOf(target.id);
+      const due = steps.filter((s) => s.state === (again ? "undone" : "done"));
+      if (due.length === 0) throw new Problem("undo-nothing");
+      if (!again) this.refuseDependent(target.id, due.map((s) => s.step));
+      const words = `${again ? "Did again" : "Took back"}: ${target.words}`;
+      if (options.trial) return { entry: null, act: again ? "redo" : "undo", words, done: due.length, refused: [] };
+      const { db, now } = this.parts;
+      const entry = Number(
+        db
+          .prepare(
+            `INSERT INTO entry (act, words, at, state, target, direction, sitting, said)
+             VALUES (?, ?, ?, 'running', ?, ?, ?, '[]')`,
+          )
+          .run(again ? "redo" : "undo", words, now(), target.id, again ? "do" : "undo", target.sitting).lastInsertRowid,
+      );
+      const pace = options.pace ?? unhurried;
+      return this.orRecovered(entry, () =>
+        this.run(entry, target.id, again ? "do" : "undo", steps, { inUse: scanInUse(), growingNow: new Set(), pace }),
+      );
+    });
+  }
+
+  /** Throws where a later entry that stands concerns the same things. */
+  private refuseDependent(id: number, steps: Step[]): void {
+    const touch = touchesOf(steps);
+    const later = this.parts.db
+      .prepare<[number], { id: number; words: string }>("SELECT id, words FROM entry WHERE id > ? AND target = id AND state = 'done' ORDER BY id DESC")
+      .iterate(id);
+    for (const row of later) {
+      const done = this.stepsOf(row.id).filter((s) => s.state === "done");
+      if (dependsOn(touchesOf(done.map((s) => s.step)), touch)) throw new Problem("undo-depends", { detail: `${row.id}: ${row.words}` });
+    }
+  }
+
+  /** The entry that the next undo takes back: the latest that stands. */
+  latest(): EntryRow | undefined {
+    return this.parts.db
+      .prepare<[], EntryRow>(
+        `SELECT e.* FROM entry e WHERE e.target = e.id AND e.state = 'done'
+         ORDER BY (SELECT max(t.id) FROM entry t WHERE t.target = e.id) DESC LIMIT 1`,
+      )
+      .get();
+  }
+
+  entry(id: number): EntryRow {
+    const row = this.parts.db.prepare<[number], EntryRow>("SELECT * FROM entry WHERE id = ?").get(id);
+    if (!row) throw new Problem("unknown-entry", { detail: String(id) });
+    return row;
+  }
+
+  stepsOf(entry: number): StoredStep[] {
+    return this.parts.db
+      .prepare<[number], { n: number; version: number; plan: string; state: StepState; note: string | null }>(
+        "SELECT n, version, plan, state, note FROM step WHERE entry = ? ORDER BY n",
+      )
+      .all(entry)
+      .map((row) => ({
+        n: row.n,
+        step: readStoredStep(row.version, row.plan),
+        state: row.state,
+        note: row.note === null ? null : (JSON.parse(row.note) as Json),
+      }));
+  }
+
+  /**
+   * After a crash: settles each step of what was running by the facts on disk, takes an act back, and brings an undo to
+   * its end. May itself be cut short and is then repeated. Answers what it did, in words.
+   */
+  recover(): Promise<string[]> {
+    return this.inTurn(async () => {
+      const running = this.parts.db.prepare<[], EntryRow>("SELECT * FROM entry WHERE state = 'running' ORDER BY id").all();
+      const said: string[] = [];
+      for (const row of running) said.push(await this.recoverEntry(row));
+      return said;
+    });
+  }
+
+  private async recoverEntry(row: EntryRow): Promise<string> {
+    const steps = this.stepsOf(row.target);
+    const sync = new Sync();
+    const later: (() => void)[] = [];
+    const notes = new Map<number, Json>(steps.map((s) => [s.n, s.note]));
+    const inUse: InUse = { byInode: new Map(), byPath: new Map() };
+    const unsettled = row.direction === "do" ? steps.filter((s) => s.state !== "refused") : steps.filter((s) => s.state === "done");
+    for (const s of unsettled) {
+      const context = this.context({ inUse, pace: unhurried, entry: row.target, n: s.n, sync, later, notes });
+      s.state = await kindOf(s.step).settle(s.step, s.note, context, row.direction);
+      s.note = notes.get(s.n) ?? s.note;
+    }
+    sync.flush(this.parts.disk);
+    // Kept at once: what follows relies on it, and its own records stand only with it.
+    const { db } = this.parts;
+    db.transaction(() => {
+      for (const write of later) write();
+    })();
+    const report = await this.run(row.id, row.target, "undo", steps, { inUse, growingNow: new Set(), pace: unhurried });
+    const ending = row.direction === "do" ? "taken back" : "brought to its end";
+    const words =
+      report.refused.length === 0
+        ? `Interrupted and ${ending}: ${row.words}`
+        : `Interrupted and partly ${ending}, ${report.refused.length} not: ${row.words}`;
+    const saying: Refused[] = [{ name: "Vuoto", code: "interrupted", why: words }, ...report.refused];
+    db.prepare("UPDATE entry SET said = ? WHERE id = ?").run(JSON.stringify(saying), row.id);
+    return words;
+  }
+
+  private context(at: {
+    inUse: InUse;
+    pace: Pace;
+    entry: number;
+    n: number;
+    sync: Sync;
+    later: (() => void)[];
+    notes: Map<number, Json>;
+  }): StepContext {
+    const { account, db, disk, now } = this.parts;
+    return {
+      account,
+      disk,
+      db,
+      now,
+      pace: at.pace,
+      inUse: at.inUse,
+      temporary: rawFromText(`.vuoto-${at.entry}-${at.n}.part`),
+      noteOf: (n) => at.notes.get(n) ?? null,
+      keep(note) {
+        at.notes.set(at.n, note);
+        db.prepare("UPDATE step SET note = ? WHERE entry = ? AND n = ?").run(JSON.stringify(note), at.entry, at.n);
+      },
+      changed: (folder) => at.sync.folders.add(folder),
+      wrote: (folder) => at.sync.written.add(folder),
+      atCommit: (write) => at.later.push(write),
+    };
+  }
+}
+
+/** What is to be made durable once the steps are done: each folder once, and each file system that small files went to. */
+class Sync {
+  readonly folders = new Set<Raw>();
+  readonly written = new Set<Raw>();
+
+  flush(disk: Disk): void {
+    const systems = new Set<string>();
+    for (const folder of this.written) {
+      const device = disk.inFolder(folder, (inside) => String(disk.calls.fstat(inside.fd).dev));
+      if (systems.has(device)) continue;
+      systems.add(device);
+      disk.syncFileSystem(folder);
+    }
+    for (const folder of this.folders) disk.syncFolder(folder);
+  }
+}
+
+function refuseGrowing(step: Step, growingNow: Set<Raw>): void {
+  if ((step.type === "move" || step.type === "trash") && growingNow.has(step.from))
+    throw new Problem("in-use", { name: subjectOf(step), detail: "it is being written" });
+}
+
+function refusedFrom(name: string, error: unknown): Refused {
+  const problem = asProblem(error);
+  return { name, code: problem.code, why: problem.message };
+}

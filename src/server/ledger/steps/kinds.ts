@@ -1,0 +1,33 @@
+import type { Step } from "@/core/ledger/step";
+import type { StepKind } from "../step-kind";
+import { copy } from "./copy";
+import { makeFolder } from "./make-folder";
+import { move } from "./move";
+import { place } from "./place";
+import { set, show } from "./record-step";
+import { removeEmptyFolder } from "./remove-empty-folder";
+import { restore } from "./restore";
+import { send } from "./send";
+import { trash } from "./trash";
+import { write } from "./write";
+
+type Kinds = { [T in Step["type"]]: StepKind<Extract<Step, { type: T }>> };
+
+const kinds: Kinds = {
+  move,
+  copy,
+  trash,
+  restore,
+  "make-folder": makeFolder,
+  "remove-empty-folder": removeEmptyFolder,
+  write,
+  place,
+  show,
+  set,
+  send,
+};
+
+/** The four functions of a step's type. */
+export function kindOf<S extends Step>(step: S): StepKind<S> {
+  return kinds[step.type] as unknown as StepKind<S>;
+}

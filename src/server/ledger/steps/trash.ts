@@ -1,0 +1,114 @@
+import type { Identity, Json, TrashStep } from "@/core/ledger/step";
+import { folderOf, joinRaw, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
+import { Problem } from "@/core/problem";
+import { bytes } from "../../disk/disk";
+import { treeState } from "../../disk/tree";
+import { relocate } from "../relocate";
+import type { StepContext, StepKind } from "../step-kind";
+import type { SendNote } from "./send";
+import { expectThing, identityAfter, settleTransfer, transfer } from "../transfer";
+
+interface InTrash {
+  trash: Raw;
+  name: Raw;
+  info: string;
+}
+
+export const filesPath = (trash: Raw, name: Raw) => joinRaw(trash, "files", name);
+export const infoPath = (trash: Raw, name: Raw) => joinRaw(trash, "info", `${name}.trashinfo`);
+
+/** The info file first and exclusively, then the thing itself (Trash specification 1.0, "Trash directories"). */
+async function putIn(from: Raw, place: InTrash, identity: Identity, context: StepContext): Promise<Identity> {
+  const { disk } = context;
+  const info = infoPath(place.trash, place.name);
+  disk.createSmall(info, bytes(place.info as Raw), 0o600);
+  context.wrote(folderOf(info));
+  context.changed(folderOf(info));
+  try {
+    return await transfer(from, filesPath(place.trash, place.name), identity, context);
+  } catch (error) {
+    disk.unlink(info);
+    throw error;
+  }
+}
+
+/** The thing first, then its info file: in between it is back and merely still listed. */
+async function takeOut(place: InTrash, to: Raw, identity: Identity, context: StepContext): Promise<Identity> {
+  const arrived = await transfer(filesPath(place.trash, place.name), to, identity, context);
+  removeInfo(place, context);
+  return arrived;
+}
+
+/** Takes the info file away if it is this one, whole or torn; another program's is left. */
+function removeInfo(place: InTrash, context: StepContext): void {
+  const path = infoPath(place.trash, place.name);
+  const found = context.disk.readSmall(path);
+  if (found === undefined) return;
+  const text = rawFromBytes(found);
+  if (text === place.info || place.info.startsWith(text)) {
+    context.disk.unlink(path);
+    context.changed(folderOf(path));
+  }
+}
+
+/** The info file is made whole again where a crash or a lost disk cache tore it. */
+function mendInfo(place: InTrash, context: StepContext): void {
+  const path = infoPath(place.trash, place.name);
+  const found = context.disk.readSmall(path);
+  if (found !== undefined && rawFromBytes(found) === place.info) return;
+  if (found !== undefined && !place.info.startsWith(rawFromBytes(found))) return;
+  if (found !== undefined) context.disk.unlink(path);
+  context.disk.createSmall(path, bytes(place.info as Raw), 0o600);
+  context.wrote(folderOf(path));
+  context.changed(folderOf(path));
+}
+
+/** Where the thing is after a crash, with the info file to match. `original` is its place outside the trash. */
+function settleInTrash(
+  place: InTrash,
+  original: Raw,
+  identity: Identity,
+  note: Json,
+  context: StepContext,
+  goingIn: boolean,
+): "in" | "out" {
+  const files = filesPath(place.trash, place.name);
+  const [from, to] = goingIn ? [original, files] : [files, original];
+  const side = settleTransfer(from, to, identity.ino, note, context);
+  const isIn = goingIn ? side === "to" : side !== "to" && context.disk.identity(files)?.ino === identity.ino;
+  if (isIn) mendInfo(place, context);
+  else if (!context.disk.stat(files)) removeInfo(place, context);
+  return isIn ? "in" : "out";
+}
+
+/** Lets a thing go: into the trash, from which it comes back to its exact place. */
+export const trash: StepKind<TrashStep> = {
+  check(step, context) {
+    expectThing(step.from, step.identity, context);
+    if (step.sentBy === undefined) return;
+    const note = context.noteOf(step.sentBy) as SendNote | null;
+    const name = shownName(nameOf(step.from));
+    const failed = note?.failed[step.item ?? ""];
+    if (failed) throw new Problem(failed.code, failed.facts);
+    const proven = note?.proven[step.item ?? ""];
+    if (proven === undefined) throw new Problem("not-verified", { name });
+    if (treeState(context.disk, step.from) !== proven) throw new Problem("changed", { name, detail: "after it was copied" });
+  },
+  async do(step, context) {
+    const identity = await putIn(step.from, step, step.identity, context);
+    relocate(step.item, filesPath(step.trash, step.name), context);
+    return { identity } as unknown as Json;
+  },
+  async undo(step, note, context) {
+    if (!context.disk.stat(filesPath(step.trash, step.name))) throw new Problem("not-in-trash", { name: shownName(nameOf(step.from)) });
+    await takeOut(step, step.from, identityAfter(note, step.identity), context);
+    relocate(step.item, step.from, context);
+  },
+  settle(step, note, context, direction) {
+    const side = settleInTrash(step, step.from, identityAfter(note, step.identity), note, context, direction === "do");
+    relocate(step.item, side === "in" ? filesPath(step.trash, step.name) : step.from, context);
+    return side === "in" ? "done" : "undone";
+  },
+};
+
+export { putIn, settleInTrash, takeOut };

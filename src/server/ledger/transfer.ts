@@ -1,0 +1,115 @@
+import type { Identity, Json, TreeEntry } from "@/core/ledger/step";
+import { folderOf, joinRaw, nameOf, type Raw, shownName } from "@/core/names/raw";
+import { Problem } from "@/core/problem";
+import { sameState } from "../disk/disk";
+import { useOf } from "../disk/in-use";
+import { copyTree, removeTemporary, removeTree, scanTree, treeState, verifyTree } from "../disk/tree";
+import type { StepContext } from "./step-kind";
+
+/** What moving across file systems leaves for settling: the copy's inode, known before it takes its name. */
+type Crossing = { from: Raw; to: Raw; copyIno: string; tree: TreeEntry[]; identity: Identity };
+
+/** Throws unless the very thing that was seen lies at `path` in the state that was seen, and nothing has it in use. */
+export function expectThing(path: Raw, identity: Identity, context: StepContext): void {
+  const now = context.disk.identity(path);
+  const name = shownName(nameOf(path));
+  if (!now) throw new Problem("vanished", { name });
+  if (now.type === "special") throw new Problem("special-file", { name });
+  if (!sameState(now, identity)) throw new Problem("changed", { name });
+  const use = useOf(context.disk, path, context.inUse);
+  if (use) throw new Problem("in-use", { name, detail: use });
+}
+
+export function expectFree(path: Raw, context: StepContext): void {
+  if (context.disk.stat(path)) throw new Problem("name-taken", { name: shownName(nameOf(path)), place: shownName(nameOf(folderOf(path))) });
+}
+
+/**
+ * Moves one thing to a free name, without ever replacing. On one file system a rename; what arrived is looked at and,
+ * should it be another thing than was checked, given back. Across file systems a durable, verified copy takes the name
+ * before the original goes. Answers the thing's identity at its new place.
+ */
+export async function transfer(from: Raw, to: Raw, identity: Identity, context: StepContext): Promise<Identity> {
+  const { disk } = context;
+  expectThing(from, identity, context);
+  expectFree(to, context);
+  try {
+    disk.rename(from, to);
+  } catch (error) {
+    if (!(error instanceof Problem && error.code === "cannot-cross")) throw error;
+    return cross(from, to, context);
+  }
+  const arrived = disk.identity(to);
+  if (!arrived || arrived.ino !== identity.ino || arrived.type !== identity.type) {
+    disk.rename(to, from);
+    throw new Problem("changed", { name: shownName(nameOf(from)), detail: "another thing took its name" });
+  }
+  context.changed(folderOf(from));
+  context.changed(folderOf(to));
+  return arrived;
+}
+
+async function cross(from: Raw, to: Raw, context: StepContext): Promise<Identity> {
+  const { disk, pace } = context;
+  const temporary = joinRaw(folderOf(to), context.temporary);
+  removeTemporary(disk, temporary);
+  try {
+    const before = treeState(disk, from);
+    const tree = scanTree(disk, from);
+    const sums = await copyTree(disk, tree, temporary, pace);
+    await verifyTree(disk, temporary, sums, pace);
+    disk.syncFolder(folderOf(to));
+    if (treeState(disk, from) !== before) throw new Problem("changed", { name: shownName(nameOf(from)), detail: "while it was copied" });
+    const identity = disk.identity(temporary);
+    if (!identity) throw new Problem("vanished", { name: shownName(nameOf(from)) });
+    context.keep({ from, to, copyIno: identity.ino, tree, identity } satisfies Crossing as unknown as Json);
+    disk.rename(temporary, to);
+    disk.syncFolder(folderOf(to));
+    removeTree(disk, from, tree);
+    context.changed(folderOf(from));
+    return identity;
+  } catch (error) {
+    if (disk.identity(from)) removeTemporary(disk, temporary);
+    throw error;
+  }
+}
+
+/**
+ * After a crash: on which side a transferred thing lies. Finishes what was half done: a second name of the same file is
+ * taken away, a copy without a name too, and an original whose proven copy has its name.
+ */
+export function settleTransfer(from: Raw, to: Raw, ino: string, note: Json, context: StepContext): "from" | "to" | "neither" {
+  const { disk } = context;
+  const crossing = asCrossing(note, from, to);
+  removeTemporary(disk, joinRaw(folderOf(to), context.temporary));
+  removeTemporary(disk, joinRaw(folderOf(from), context.temporary));
+  const source = disk.identity(from);
+  const target = disk.identity(to);
+  if (crossing && target?.ino === crossing.copyIno) {
+    removeTree(disk, from, crossing.tree);
+    context.changed(folderOf(from));
+    context.changed(folderOf(to));
+    return "to";
+  }
+  if (target?.ino === ino) {
+    // Linked, and not yet unlinked: where renaming without replacing is unknown.
+    if (source?.ino === ino && source.type === "file" && target.type === "file") disk.unlink(from);
+    context.changed(folderOf(from));
+    context.changed(folderOf(to));
+    return "to";
+  }
+  return source ? "from" : "neither";
+}
+
+function asCrossing(note: Json, from: Raw, to: Raw): Crossing | undefined {
+  if (typeof note !== "object" || note === null || Array.isArray(note) || !("copyIno" in note)) return undefined;
+  const crossing = note as unknown as Crossing;
+  return crossing.from === from && crossing.to === to ? crossing : undefined;
+}
+
+/** The identity under which a thing is known after a transfer, from the step's note. */
+export function identityAfter(note: Json, planned: Identity): Identity {
+  return typeof note === "object" && note !== null && !Array.isArray(note) && "identity" in note
+    ? (note.identity as unknown as Identity)
+    : planned;
+}
