@@ -156,3 +156,13 @@ export function asProblem(thrown: unknown): Problem {
     return new Problem(thrown.code as ProblemCode, "facts" in thrown ? (thrown.facts as ProblemFacts) : {});
   return new Problem("unexpected", { detail: thrown instanceof Error ? thrown.message : String(thrown) });
 }
+
+/** What `work` answers, or undefined where it meets a problem. */
+export function unlessProblem<T>(work: () => T): T | undefined {
+  try {
+    return work();
+  } catch (error) {
+    if (error instanceof Problem) return undefined;
+    throw error;
+  }
+}

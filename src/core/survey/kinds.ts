@@ -146,7 +146,7 @@ export function kindOf(e: Evidence): KindFound {
   const named = kindByEnding.get(ending);
   const byName: KindFound | undefined = named && { kind: named, why: `its name ends in .${ending}` };
   if (e.isText && e.bytes > 0) {
-    if (byName && ["table", "data", "picture", "text", "archive"].includes(named)) {
+    if (named && byName && ["table", "data", "picture", "text", "archive"].includes(named)) {
       if (named !== "archive" && (named !== "picture" || ending === "svg")) return byName;
     }
     if (e.executable && head.startsWith("#!")) return { kind: "other", why: "it is a script" };

@@ -1,0 +1,32 @@
+import { z } from "zod";
+
+/** A thing, by the opaque id of the interface, or by its path's bytes in base64, as the command line knows it. */
+export const itemRef = z.union([z.string().min(1).max(64), z.object({ path: z.base64().max(8192) })]);
+export type ItemRef = z.infer<typeof itemRef>;
+
+export const itemRefs = z.array(itemRef).min(1, "no thing was named").max(100_000);
+
+/** Every act takes this; with it nothing is changed, and the report says what would be. */
+export const trial = { dryRun: z.boolean().optional() };
+
+/** What an act answers. */
+export const report = z.object({
+  entry: z.number().nullable(),
+  act: z.string(),
+  words: z.string(),
+  done: z.number(),
+  refused: z.array(z.object({ name: z.string(), code: z.string(), why: z.string() })),
+  steps: z.array(z.string()).optional(),
+});
+export type ReportJson = z.infer<typeof report>;
+
+/** A problem as it crosses HTTP (RFC 9457). */
+export const problemDetails = z.object({
+  type: z.string(),
+  title: z.string(),
+  status: z.number(),
+  detail: z.string(),
+  code: z.string(),
+  remedy: z.string(),
+});
+export type ProblemDetails = z.infer<typeof problemDetails>;

@@ -1,0 +1,24 @@
+import { z } from "zod";
+import { itemRefs, trial } from "./items";
+
+const ofSitting = { sitting: z.string().max(64).optional(), tookMs: z.number().min(0).optional() };
+/** Milliseconds since 1970. */
+const until = z.number().positive().max(8.64e15);
+
+export const stayInput = z.object({ items: itemRefs, until: until.optional(), ...ofSitting, ...trial });
+export type StayInput = z.infer<typeof stayInput>;
+
+export const waitInput = z.object({ items: itemRefs, until: until.optional(), ...ofSitting, ...trial });
+export type WaitInput = z.infer<typeof waitInput>;
+
+export const archiveInput = z.object({
+  items: itemRefs,
+  /** The parcel's title; without it the one being collected, or a new one named after the year. */
+  parcel: z.string().trim().min(1).max(120).optional(),
+  ...ofSitting,
+  ...trial,
+});
+export type ArchiveInput = z.infer<typeof archiveInput>;
+
+export const letGoInput = z.object({ items: itemRefs, ...ofSitting, ...trial });
+export type LetGoInput = z.infer<typeof letGoInput>;

@@ -1,0 +1,182 @@
+import fs from "node:fs";
+import path from "node:path";
+import { isWithin, type Raw, rawFromText, shownName } from "@/core/names/raw";
+import { Problem } from "@/core/problem";
+import { makeWords, type Words } from "@/core/words/words";
+import { type Account, type AccountPlace, openAccount, type WorktopId } from "./account";
+import { type Db, openDb } from "./db/db";
+import { takeLock } from "./db/lock";
+import { type DepotRecord, readRecords } from "./db/record";
+import { type Calls, realCalls } from "./disk/calls";
+import { Disk } from "./disk/disk";
+import { Events } from "./events";
+import { type Belonging, learnFromHomes } from "./homes/belonging";
+import { homeRoots, walkHomes } from "./homes/homes";
+import { Jobs } from "./jobs/jobs";
+import { Workers } from "./jobs/workers";
+import { Ledger } from "./ledger/ledger";
+import { hashLikelyTwins, refreshWorktops } from "./survey/refresh";
+
+/** All that exists once for an account: its record, ledger, jobs, events and threads. Holds the account's lock while open. */
+export interface Engine {
+  account: Account;
+  db: Db;
+  disk: Disk;
+  ledger: Ledger;
+  events: Events;
+  jobs: Jobs;
+  workers: Workers;
+  now(): number;
+  words(): Words;
+  /** Worktops that could not be read at the last look. */
+  unreadable: WorktopId[];
+  /** What recovery did at start, in words. */
+  recovered: string[];
+  belonging(): Belonging;
+  belongingOutdated(): void;
+  /** Reads worktops and homes and compares files; once at a time, and again if asked meanwhile. */
+  lookAgain(what?: "worktops" | "all"): Promise<void>;
+  /** The same, once a few moments have passed without another act. */
+  lookLater(): void;
+  close(): Promise<void>;
+}
+
+export interface EngineOptions {
+  /** Another set of system calls, for tests. */
+  calls?: Calls;
+  now?: () => number;
+}
+
+const lookAfterMs = 1500;
+
+/** Whether an entry at a path may be changed: below worktops, homes, trash, depots; and the folders leading to the trash. */
+function mayWrite(engine: Pick<Engine, "account" | "db">, target: Raw): boolean {
+  const { account, db } = engine;
+  const below = (folder: Raw) => target !== folder && isWithin(folder, target);
+  if (account.worktops.some((w) => below(w.folder)) || homeRoots(engine).some((root) => isWithin(root, target))) return true;
+  if (target !== account.root && isWithin(account.root, target) && isWithin(target, account.trash)) return true;
+  if (below(account.trash) || account.otherTrashes.some((trash) => isWithin(trash, target))) return true;
+  return [...readRecords<DepotRecord>(db, "depot").values()].some((depot) => below(depot.folder as Raw));
+}
+
+/** Opens an account: takes its lock, brings its record up to date, and takes back what a crash left half done. */
+export async function openEngine(place: AccountPlace, options: EngineOptions = {}): Promise<Engine> {
+  const account = openAccount(place);
+  const lock = takeLock(account.data);
+  if (!lock) throw new Problem("account-busy");
+  let db: Db | undefined;
+  try {
+    db = openDb(path.join(account.data, "vuoto.sqlite"));
+    const engine = makeEngine(account, db, options, lock.release);
+    engine.recovered = await engine.ledger.recover();
+    return engine;
+  } catch (error) {
+    db?.close();
+    lock.release();
+    throw error;
+  }
+}
+
+function makeEngine(account: Account, db: Db, options: EngineOptions, release: () => void): Engine {
+  const now = options.now ?? Date.now;
+  const events = new Events();
+  const disk = new Disk(options.calls ?? realCalls, (target) => mayWrite({ account, db }, target));
+  let belonging: Belonging | undefined;
+  let looking: Promise<void> | undefined;
+  let later: NodeJS.Timeout | undefined;
+  let closing = false;
+  let lookAfter: "worktops" | "all" | undefined;
+  const engine: Engine = {
+    account,
+    db,
+    disk,
+    events,
+    jobs: new Jobs(events),
+    workers: new Workers(),
+    ledger: new Ledger({ account, db, disk, now, changed: () => events.emit({ type: "changed", what: "ledger" }) }),
+    now,
+    words: () => makeWords(localeOf(), Intl.DateTimeFormat().resolvedOptions().timeZone, now()),
+    unreadable: [],
+    recovered: [],
+    belonging() {
+      belonging ??= { learned: learnFromHomes(engine), fits: new Map() };
+      return belonging;
+    },
+    belongingOutdated() {
+      belonging = undefined;
+    },
+    async lookAgain(what = "worktops") {
+      if (looking) {
+        lookAfter = lookAfter === "all" || what === "all" ? "all" : "worktops";
+        return looking;
+      }
+      looking = (async () => {
+        for (let next: typeof lookAfter = what; next; ) {
+          lookAfter = undefined;
+          await refreshWorktops(engine);
+          if (next === "all") await walkHomes(engine);
+          await hashLikelyTwins(engine);
+          next = lookAfter;
+        }
+      })().finally(() => {
+        looking = undefined;
+      });
+      return looking;
+    },
+    lookLater() {
+      clearTimeout(later);
+      later = setTimeout(() => {
+        if (!closing) engine.lookAgain("all").catch(() => {});
+      }, lookAfterMs);
+      later.unref();
+    },
+    async close() {
+      closing = true;
+      clearTimeout(later);
+      await looking?.catch(() => {});
+      await engine.ledger.idle();
+      await engine.workers.stop();
+      db.close();
+      release();
+    },
+  };
+  return engine;
+}
+
+/** The interface speaks English: its own kind of English where the person's is one, else a neutral one. */
+function localeOf(): string {
+  const own = Intl.DateTimeFormat().resolvedOptions().locale;
+  return own.startsWith("en-") && own !== "en-US-posix" ? own : "en-GB";
+}
+
+const held = globalThis as typeof globalThis & { vuotoEngine?: Promise<Engine> };
+
+/** The engine of this server's account. Modules are bundled more than once; globalThis is shared. */
+export function theEngine(): Promise<Engine> {
+  held.vuotoEngine ??= openServerEngine();
+  return held.vuotoEngine;
+}
+
+async function openServerEngine(): Promise<Engine> {
+  const { VUOTO_ACCOUNT: account, VUOTO_DATA: data } = process.env;
+  if (!account) throw new Problem("bad-words", { detail: "Start Vuoto with vuoto start." });
+  return openEngine({ root: atob(account) as Raw, data: data || undefined });
+}
+
+/** A text file in the account's data folder; undefined where there is none. */
+export function readDataFile(account: Account, name: string): string | undefined {
+  try {
+    return fs.readFileSync(path.join(account.data, name), "utf8");
+  } catch {
+    return undefined;
+  }
+}
+
+export function writeDataFile(account: Account, name: string, text: string): void {
+  const file = path.join(account.data, name);
+  fs.writeFileSync(`${file}.new`, text, { mode: 0o600 });
+  fs.renameSync(`${file}.new`, file);
+}
+
+export const shownAccount = (account: Account) => shownName(account.root);
+export const dataFolderRaw = (account: Account) => rawFromText(account.data);

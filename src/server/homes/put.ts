@@ -1,0 +1,47 @@
+import type { ReportJson } from "@/contract/items";
+import type { PutInput } from "@/contract/homes";
+import type { Plan, Step } from "@/core/ledger/step";
+import { freeName } from "@/core/names/free-name";
+import { folderOf, isWithin, joinRaw, type Raw } from "@/core/names/raw";
+import { perform } from "../act";
+import type { Engine } from "../engine";
+import { noteVerdicts } from "../sitting/pace";
+import { type Item, itemsNamed, thingsOf } from "../survey/items";
+import { type Home, homeMeant } from "./homes";
+
+/** Puts things away into a home, which is made where it is new. A name that is taken there gets a free one. */
+export async function put(engine: Engine, input: PutInput): Promise<ReportJson> {
+  const report = await perform(engine, "Putting things away", () => planPut(engine, input), { trial: input.dryRun });
+  if (input.sitting && report.entry !== null) noteVerdicts(engine, input.sitting, input.items, input.tookMs ?? 0, report.entry);
+  return report;
+}
+
+function planPut(engine: Engine, input: PutInput): Plan {
+  const { home, steps } = homeMeant(engine, input.home);
+  const items = itemsNamed(engine.db, input.items);
+  const { moves, left } = moveSteps(engine, items, home);
+  return {
+    act: "put",
+    words: (done) => `Put ${thingsOf(done, ["move"], (n) => engine.words().counted(n, "thing"))} into ${home.title}`,
+    steps: [...steps, ...moves],
+    left,
+    sitting: input.sitting,
+  };
+}
+
+/** A move for each item to a free name in the home; a folder is not put into itself, and what lies there already stays. */
+export function moveSteps(engine: Engine, items: Item[], home: Home): { moves: Step[]; left: Plan["left"] } {
+  const taken = new Set<Raw>(engine.disk.list(home.folder)?.map((entry) => entry.name) ?? []);
+  const left: Plan["left"] = [];
+  const moves: Step[] = [];
+  for (const item of items) {
+    if (isWithin(item.path, home.folder) || folderOf(item.path) === home.folder) {
+      left.push({ name: item.label, code: "changed", why: `${item.label} is, or holds, that very home. It was left alone.` });
+      continue;
+    }
+    const name = freeName(item.name, (n) => taken.has(n));
+    taken.add(name);
+    moves.push({ type: "move", item: item.id, from: item.path, to: joinRaw(home.folder, name), identity: item.identity });
+  }
+  return { moves, left };
+}

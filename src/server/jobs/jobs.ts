@@ -1,0 +1,74 @@
+import { randomUUID } from "node:crypto";
+import { Problem } from "@/core/problem";
+import type { Pace } from "../disk/tree";
+import type { Events, JobView } from "../events";
+
+export interface Job extends Pace {
+  readonly signal: AbortSignal;
+  /** Says how far it is; tells the listeners a few times a second. */
+  progress(done: number, of?: number): void;
+}
+
+const tellEvery = 200;
+const yieldEvery = 12;
+
+/** Work that takes a while: seen while it runs, with progress, and cancelled on request. */
+export class Jobs {
+  private readonly running = new Map<string, { view: JobView; controller: AbortController }>();
+
+  constructor(private readonly events: Events) {}
+
+  list(): JobView[] {
+    return [...this.running.values()].map(({ view }) => ({ ...view }));
+  }
+
+  cancel(id: string): boolean {
+    const job = this.running.get(id);
+    if (!job) return false;
+    job.view.state = "cancelling";
+    job.controller.abort();
+    this.events.emit({ type: "job", job: { ...job.view } });
+    return true;
+  }
+
+  /** Runs work as a job. A {@link Job} is also the pace for work on disk: it throws "cancelled" between two blocks. */
+  async run<T>(words: string, unit: JobView["unit"], of: number, work: (job: Job) => Promise<T>): Promise<T> {
+    const began = Date.now();
+    const controller = new AbortController();
+    const view: JobView = { id: randomUUID(), words, done: 0, of, unit, took: 0, state: "running" };
+    this.running.set(view.id, { view, controller });
+    let told = began;
+    let yielded = began;
+    const tell = (now: number) => {
+      told = now;
+      view.took = now - began;
+      this.events.emit({ type: "job", job: { ...view } });
+    };
+    const job: Job = {
+      signal: controller.signal,
+      progress(done, total = view.of) {
+        view.done = done;
+        view.of = total;
+        const now = Date.now();
+        if (now - told >= tellEvery) tell(now);
+      },
+      async step(bytes) {
+        if (controller.signal.aborted) throw new Problem("cancelled", { name: words });
+        if (unit === "bytes") this.progress(view.done + bytes);
+        else if (bytes === 0) this.progress(view.done + 1);
+        const now = Date.now();
+        if (now - yielded >= yieldEvery) {
+          await new Promise((next) => setImmediate(next));
+          yielded = Date.now();
+        }
+      },
+    };
+    try {
+      return await work(job);
+    } finally {
+      this.running.delete(view.id);
+      view.state = "over";
+      tell(Date.now());
+    }
+  }
+}

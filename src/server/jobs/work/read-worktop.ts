@@ -1,0 +1,197 @@
+import fs from "node:fs";
+import path from "node:path";
+import { fileTypeFromBuffer } from "file-type";
+import sharp from "sharp";
+import type { EntryType } from "@/core/ledger/step";
+import { bytesOfRaw, isWithin, type Raw, rawFromBytes, shownName, textOfRaw } from "@/core/names/raw";
+import { addressOf, programOf, readDesktopEntry } from "@/core/survey/desktop-entry";
+import { type Evidence, type Kind, kindOf } from "@/core/survey/kinds";
+import type { WorkContext } from "../work-context";
+
+/** What the reader of a kind found. `dead` says what a shortcut leads to when that is not there. */
+export interface ItemFacts {
+  width?: number;
+  height?: number;
+  leadsTo?: string;
+  dead?: string;
+  entries?: number;
+}
+
+/** One entry of a worktop as read. `state` is what must differ for it to be read again. */
+export interface ReadEntry {
+  name: Raw;
+  type: EntryType;
+  ino: string;
+  dev: string;
+  bytes: number;
+  mtimeNs: string;
+  bornMs: number;
+  label: string;
+  /** Missing where the entry is in the known state. */
+  found?: { kind: Kind; why: string; facts: ItemFacts };
+}
+
+export interface ReadWorktop {
+  folder: Raw;
+  /** The state in which each name is known; these are not read again. Shortcuts always are, as what they lead to changes. */
+  known: Map<Raw, string>;
+}
+
+export const stateOf = (e: { ino: string; bytes: number; mtimeNs: string }) => `${e.ino}:${e.bytes}:${e.mtimeNs}`;
+
+const headLength = 4100;
+
+/** Reads all entries of one worktop folder; undefined where it is missing or cannot be read. Entries that vanish meanwhile are left out. */
+export async function readWorktop({ folder, known }: ReadWorktop, context: WorkContext): Promise<ReadEntry[] | undefined> {
+  const base = Buffer.from(bytesOfRaw(folder));
+  let names: Buffer[];
+  try {
+    names = fs.readdirSync(base, { encoding: "buffer" });
+  } catch {
+    return undefined;
+  }
+  const entries: ReadEntry[] = [];
+  for (const nameBytes of names) {
+    if (context.cancelled()) break;
+    const name = rawFromBytes(nameBytes);
+    // Names with a dot in front are hidden by agreement and not drawn on a desktop; lock files tell of use.
+    if (name.startsWith(".") && !name.startsWith(".~lock.")) continue;
+    const place = Buffer.concat([base, Buffer.from("/"), nameBytes]);
+    try {
+      const stat = fs.lstatSync(place, { bigint: true });
+      const type: EntryType = stat.isFile() ? "file" : stat.isDirectory() ? "folder" : stat.isSymbolicLink() ? "link" : "special";
+      const entry: ReadEntry = {
+        name,
+        type,
+        ino: String(stat.ino),
+        dev: String(stat.dev),
+        bytes: Number(stat.size),
+        mtimeNs: String(stat.mtimeNs),
+        bornMs: Number(stat.birthtimeMs || stat.mtimeMs),
+        label: shownName(name),
+      };
+      if (type === "folder") entry.bytes = 0;
+      if (known.get(name) !== stateOf(entry)) entry.found = await look(place, entry, stat);
+      entries.push(entry);
+    } catch {
+      // Gone between listing and looking.
+    }
+  }
+  return entries;
+}
+
+async function look(place: Buffer, entry: ReadEntry, stat: fs.BigIntStats): Promise<NonNullable<ReadEntry["found"]>> {
+  const facts: ItemFacts = {};
+  const evidence: Evidence = {
+    name: textOfRaw(entry.name) ?? entry.label,
+    type: entry.type,
+    bytes: entry.bytes,
+    isText: false,
+    executable: (stat.mode & 0o111n) !== 0n,
+  };
+  if (entry.type === "file" && entry.bytes > 0) await lookInside(place, entry, evidence, facts);
+  if (entry.type === "link") lookAtLink(place, facts);
+  if (entry.type === "folder") facts.entries = fs.readdirSync(place).length;
+  const { kind, why } = kindOf(evidence);
+  return { kind, why, facts };
+}
+
+async function lookInside(place: Buffer, entry: ReadEntry, evidence: Evidence, facts: ItemFacts): Promise<void> {
+  let head: Buffer;
+  try {
+    const fd = fs.openSync(place, fs.constants.O_RDONLY | fs.constants.O_NOFOLLOW | fs.constants.O_NONBLOCK);
+    try {
+      head = Buffer.alloc(Math.min(headLength, entry.bytes));
+      head = head.subarray(0, fs.readSync(fd, head, 0, head.length, 0));
+    } finally {
+      fs.closeSync(fd);
+    }
+  } catch {
+    // May not be read: told by its name.
+    return;
+  }
+  evidence.isText = isText(head);
+  if (evidence.isText) {
+    evidence.head = head.toString("utf8");
+    lookAtShortcut(evidence.head, place, facts);
+    return;
+  }
+  const found = await fileTypeFromBuffer(head).catch(() => undefined);
+  if (!found) return;
+  evidence.mime = found.mime;
+  if (found.mime.startsWith("image/") && entry.bytes < 100_000_000) {
+    // Read whole, because sharp takes a path as text only; decoded is the header alone.
+    const metadata = await sharp(fs.readFileSync(place), { failOn: "none" })
+      .metadata()
+      .catch(() => undefined);
+    if (metadata) {
+      const turned = (metadata.orientation ?? 1) >= 5;
+      facts.width = turned ? metadata.height : metadata.width;
+      facts.height = turned ? metadata.width : metadata.height;
+      evidence.width = facts.width;
+      evidence.height = facts.height;
+      evidence.hasCamera = metadata.exif !== undefined;
+    }
+  }
+}
+
+/** Text: no NUL and valid UTF-8, but for a character cut at the end. */
+export function isText(head: Buffer): boolean {
+  if (head.includes(0)) return false;
+  for (let cut = 0; cut < 4 && cut < head.length; cut++) {
+    try {
+      new TextDecoder("utf-8", { fatal: true }).decode(head.subarray(0, head.length - cut));
+      return true;
+    } catch {}
+  }
+  return false;
+}
+
+function lookAtLink(place: Buffer, facts: ItemFacts): void {
+  const target = rawFromBytes(fs.readlinkSync(place, { encoding: "buffer" }));
+  facts.leadsTo = shownName(target);
+  if (!exists(place)) facts.dead = facts.leadsTo;
+}
+
+function lookAtShortcut(head: string, place: Buffer, facts: ItemFacts): void {
+  const entry = readDesktopEntry(head);
+  if (!entry) {
+    const address = /^\s*\[InternetShortcut\]/.test(head) ? addressOf(head) : undefined;
+    if (address) facts.leadsTo = address;
+    return;
+  }
+  if (entry.get("Type") === "Link") {
+    const address = entry.get("URL");
+    if (address) facts.leadsTo = address;
+    if (address?.startsWith("file:///")) {
+      const target = decodeURIComponent(address.slice(7));
+      if (!exists(Buffer.from(target))) facts.dead = target;
+    }
+    return;
+  }
+  const program = entry.get("TryExec") ?? programOf(entry.get("Exec") ?? "");
+  if (!program) return;
+  facts.leadsTo = program;
+  if (!programExists(program, place)) facts.dead = program;
+}
+
+function exists(place: Buffer): boolean {
+  try {
+    fs.statSync(place);
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+/** A program by its path, or by name in PATH and in the account's own folders of programs above the shortcut. */
+function programExists(program: string, shortcut: Buffer): boolean {
+  if (program.includes("/")) return exists(Buffer.from(program));
+  const folders = (process.env.PATH ?? "").split(path.delimiter);
+  const from = rawFromBytes(shortcut);
+  for (let at = from.lastIndexOf("/"); at > 0; at = from.lastIndexOf("/", at - 1)) {
+    const above = from.slice(0, at) as Raw;
+    if (isWithin(above, from)) folders.push(`${above}/.local/bin`);
+  }
+  return folders.some((folder) => folder !== "" && exists(Buffer.from(`${folder}/${program}`, "latin1")));
+}

@@ -1,0 +1,34 @@
+import { parentPort, workerData } from "node:worker_threads";
+import { Problem } from "@/core/problem";
+import type { WorkContext } from "./work-context";
+import { hashFiles } from "./work/hash-files";
+import { lookAtPicture } from "./work/picture";
+import { readWorktop } from "./work/read-worktop";
+import { lookAtText } from "./work/text";
+import { walkHomes } from "./work/walk-homes";
+
+export const work = { readWorktop, walkHomes, hashFiles, lookAtPicture, lookAtText };
+export type Work = typeof work;
+
+interface Request {
+  id: number;
+  name: keyof Work;
+  input: never;
+}
+
+const port = parentPort;
+if (port) {
+  const flag = new Int32Array((workerData as { flag: SharedArrayBuffer }).flag);
+  port.on("message", async ({ id, name, input }: Request) => {
+    const context: WorkContext = { tell: (part) => port.postMessage({ id, part }), cancelled: () => Atomics.load(flag, 0) === id };
+    try {
+      port.postMessage({ id, answer: await work[name](input, context) });
+    } catch (error) {
+      const problem =
+        error instanceof Problem
+          ? { code: error.code, facts: error.facts }
+          : { code: "unexpected", facts: { detail: error instanceof Error ? error.message : String(error) } };
+      port.postMessage({ id, problem });
+    }
+  });
+}

@@ -1,0 +1,39 @@
+import { randomUUID } from "node:crypto";
+import type { ReportJson } from "@/contract/items";
+import type { ArchiveInput } from "@/contract/sitting";
+import type { Plan, Step } from "@/core/ledger/step";
+import { perform } from "../act";
+import { type ParcelRecord, readRecords } from "../db/record";
+import type { Engine } from "../engine";
+import { itemsNamed } from "../survey/items";
+import { noteVerdicts } from "./pace";
+import { verdictStep } from "./verdict";
+
+/** Things are collected in a parcel; they stay where they lie until it was sent and proven. */
+export async function archive(engine: Engine, input: ArchiveInput): Promise<ReportJson> {
+  const report = await perform(engine, "Collecting a parcel", () => planArchive(engine, input), { trial: input.dryRun });
+  if (input.sitting && report.entry !== null) noteVerdicts(engine, input.sitting, input.items, input.tookMs ?? 0, report.entry);
+  return report;
+}
+
+/** The parcel that is being collected, by title or the latest. */
+export function collecting(engine: Engine, title?: string): [id: string, parcel: ParcelRecord] | undefined {
+  return [...readRecords<ParcelRecord>(engine.db, "parcel")]
+    .filter(([, parcel]) => parcel.state === "collecting" && (title === undefined || parcel.title === title))
+    .sort((a, b) => b[1].madeAt - a[1].madeAt)[0];
+}
+
+function planArchive(engine: Engine, input: ArchiveInput): Plan {
+  const items = itemsNamed(engine.db, input.items);
+  const steps: Step[] = [];
+  let [id, parcel] = collecting(engine, input.parcel) ?? [];
+  if (!id || !parcel) {
+    id = randomUUID().slice(0, 8);
+    parcel = { title: input.parcel ?? `Archive ${new Date(engine.now()).getFullYear()}`, depot: null, state: "collecting", madeAt: engine.now() };
+    steps.push({ type: "set", key: `parcel:${id}`, from: null, to: { ...parcel } });
+  }
+  const title = parcel.title;
+  const named = items.length === 1 ? items[0]!.label : engine.words().counted(items.length, "thing");
+  steps.push(...items.map((item) => verdictStep(engine, item, { verdict: "archive", at: engine.now(), parcel: id })));
+  return { act: "archive", words: () => `Collected ${named} in the parcel “${title}”`, steps, left: [], sitting: input.sitting };
+}

@@ -1,0 +1,25 @@
+import type { ReportJson } from "@/contract/items";
+import type { LetGoInput } from "@/contract/sitting";
+import { perform } from "../act";
+import type { Engine } from "../engine";
+import { trashSteps } from "../ledger/trash-place";
+import { itemsNamed, thingsOf } from "../survey/items";
+import { noteVerdicts } from "./pace";
+
+/** Lets things go: to the trash, from where each comes back to its exact place. */
+export async function letGo(engine: Engine, input: LetGoInput): Promise<ReportJson> {
+  const report = await perform(
+    engine,
+    "Letting things go",
+    () => ({
+      act: "let-go",
+      words: (done) => `Let go of ${thingsOf(done, ["trash"], (n) => engine.words().counted(n, "thing"))}`,
+      steps: trashSteps(engine, itemsNamed(engine.db, input.items)),
+      left: [],
+      sitting: input.sitting,
+    }),
+    { trial: input.dryRun },
+  );
+  if (input.sitting && report.entry !== null) noteVerdicts(engine, input.sitting, input.items, input.tookMs ?? 0, report.entry);
+  return report;
+}

@@ -1,0 +1,26 @@
+import type { SetStep } from "@/core/ledger/step";
+import { type ParcelRecord, readRecord, readRecords, type VerdictRecord } from "../db/record";
+import type { Engine } from "../engine";
+import type { Item } from "../survey/items";
+
+/** Records a verdict on an item, in the place of the one before. */
+export function verdictStep(engine: Engine, item: Item, verdict: VerdictRecord): SetStep {
+  const key = `verdict:${item.id}`;
+  return { type: "set", key, from: readRecord(engine.db, key), to: { ...verdict } as SetStep["to"] };
+}
+
+/**
+ * The verdicts in force by item: stay and wait until their date, archive until its parcel was sent (should the original
+ * still lie there, it comes up again).
+ */
+export function verdictsInForce(engine: Engine): Map<string, VerdictRecord> {
+  const parcels = readRecords<ParcelRecord>(engine.db, "parcel");
+  const now = engine.now();
+  const inForce = new Map<string, VerdictRecord>();
+  for (const [item, verdict] of readRecords<VerdictRecord>(engine.db, "verdict")) {
+    if (verdict.until !== undefined && verdict.until <= now) continue;
+    if (verdict.verdict === "archive" && parcels.get(verdict.parcel ?? "")?.state !== "collecting") continue;
+    inForce.set(item, verdict);
+  }
+  return inForce;
+}

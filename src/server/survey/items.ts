@@ -1,0 +1,105 @@
+import type { Identity, Step } from "@/core/ledger/step";
+import { folderOf, joinRaw, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
+import { Problem } from "@/core/problem";
+import type { Kind } from "@/core/survey/kinds";
+import type { ItemRef } from "@/contract/items";
+import type { WorktopId } from "../account";
+import type { Db } from "../db/db";
+import { bytes } from "../disk/disk";
+import type { ItemFacts } from "../jobs/work/read-worktop";
+
+interface ItemColumns {
+  id: string;
+  worktop: WorktopId | null;
+  folder: Buffer;
+  name: Buffer;
+  type: Identity["type"];
+  ino: string;
+  dev: string;
+  bytes: number;
+  mtime_ns: string;
+  kind: Kind;
+  kind_why: string;
+  facts: string;
+  label: string;
+  arrived_at: number;
+  read_at: number;
+  sha256: string | null;
+}
+
+/** A thing on a worktop, or one that was there and lies elsewhere now. */
+export interface Item {
+  id: string;
+  worktop: WorktopId | null;
+  folder: Raw;
+  name: Raw;
+  path: Raw;
+  label: string;
+  identity: Identity;
+  dev: string;
+  kind: Kind;
+  kindWhy: string;
+  facts: ItemFacts;
+  mtimeMs: number;
+  arrivedAt: number;
+  sha256?: string;
+}
+
+function asItem(row: ItemColumns): Item {
+  const [folder, name] = [rawFromBytes(row.folder), rawFromBytes(row.name)];
+  return {
+    id: row.id,
+    worktop: row.worktop,
+    folder,
+    name,
+    path: joinRaw(folder, name),
+    label: row.label,
+    identity: { type: row.type, ino: row.ino, bytes: row.bytes, mtimeNs: row.mtime_ns },
+    dev: row.dev,
+    kind: row.kind,
+    kindWhy: row.kind_why,
+    facts: JSON.parse(row.facts) as ItemFacts,
+    mtimeMs: Number(BigInt(row.mtime_ns) / 1_000_000n),
+    arrivedAt: row.arrived_at,
+    sha256: row.sha256 ?? undefined,
+  };
+}
+
+/** The things on a worktop, out of sight or not, by name. */
+export function itemsOn(db: Db, worktop: WorktopId): Item[] {
+  return db
+    .prepare<[string], ItemColumns>("SELECT * FROM item WHERE worktop = ? AND seen = 1 ORDER BY name, id")
+    .all(worktop)
+    .map(asItem);
+}
+
+export function itemById(db: Db, id: string): Item | undefined {
+  const row = db.prepare<[string], ItemColumns>("SELECT * FROM item WHERE id = ?").get(id);
+  return row && asItem(row);
+}
+
+export function itemAt(db: Db, path: Raw): Item | undefined {
+  const row = db
+    .prepare<[Buffer, Buffer], ItemColumns>("SELECT * FROM item WHERE folder = ? AND name = ? AND seen = 1")
+    .get(bytes(folderOf(path)), bytes(nameOf(path)));
+  return row && asItem(row);
+}
+
+/** Items that a request names, each once, in its order; a problem where one is not on a worktop. */
+export function itemsNamed(db: Db, refs: ItemRef[]): Item[] {
+  const found = new Map<string, Item>();
+  for (const ref of refs) {
+    const item = typeof ref === "string" ? itemById(db, ref) : itemAt(db, atob(ref.path) as Raw);
+    if (!item?.worktop) throw new Problem("unknown-item", { name: item?.label ?? (typeof ref === "string" ? undefined : shownName(nameOf(atob(ref.path) as Raw))) });
+    found.set(item.id, item);
+  }
+  return [...found.values()];
+}
+
+/** "tide.pdf", or "12 things": what an act was done with, from its steps. */
+export function thingsOf(done: Step[], types: Step["type"][], counted: (n: number) => string): string {
+  const concerned = done.filter((step) => types.includes(step.type));
+  const only = concerned.length === 1 ? concerned[0] : undefined;
+  if (only?.type === "move" || only?.type === "trash") return shownName(nameOf(only.from));
+  return counted(concerned.length);
+}

@@ -1,0 +1,208 @@
+import { randomUUID } from "node:crypto";
+import { joinRaw, nameOf, type Raw, rawFromBytes } from "@/core/names/raw";
+import { tuckedFolder, type Worktop, type WorktopId } from "../account";
+import { bytes } from "../disk/disk";
+import type { Engine } from "../engine";
+import { type ReadEntry, stateOf } from "../jobs/work/read-worktop";
+import { type Item, itemsOn } from "./items";
+
+/**
+ * Reads the worktops and brings the list of items up to date: what is new gets an id, what was renamed or saved anew keeps
+ * its own, what is gone is marked so. Answers which worktops could not be read.
+ */
+export async function refreshWorktops(engine: Engine): Promise<WorktopId[]> {
+  const missing: WorktopId[] = [];
+  for (const worktop of engine.account.worktops) {
+    const read = await readUndisturbed(engine, worktop);
+    if (!read) missing.push(worktop.id);
+    else if (reconcile(engine, worktop, read)) engine.events.emit({ type: "changed", what: "items" });
+  }
+  engine.unreadable = missing;
+  return missing;
+}
+
+/** What was read while an act moved things is out of date, and read again. */
+async function readUndisturbed(engine: Engine, worktop: Worktop): Promise<Map<Raw, ReadEntry[]> | undefined> {
+  const lastEntry = engine.db.prepare<[], number>("SELECT coalesce(max(id), 0) FROM entry").pluck();
+  for (;;) {
+    await engine.ledger.idle();
+    const before = lastEntry.get();
+    const read = await readFolders(engine, worktop, itemsOn(engine.db, worktop.id));
+    await engine.ledger.idle();
+    if (lastEntry.get() === before) return read;
+  }
+}
+
+async function readFolders(engine: Engine, worktop: Worktop, before: Item[]): Promise<Map<Raw, ReadEntry[]> | undefined> {
+  const folders = new Map<Raw, ReadEntry[]>();
+  for (const folder of [worktop.folder, tuckedFolder(worktop)]) {
+    const known = new Map<Raw, string>();
+    for (const item of before)
+      if (item.folder === folder && item.kind !== "shortcut" && item.kind !== "web link" && item.identity.type !== "folder" && item.kindWhy !== "")
+        known.set(item.name, stateOf(item.identity));
+    const entries = await engine.workers.run("readWorktop", { folder, known });
+    if (entries) folders.set(folder, entries);
+    else if (folder === worktop.folder) return undefined;
+  }
+  return folders;
+}
+
+function reconcile(engine: Engine, worktop: Worktop, read: Map<Raw, ReadEntry[]>): boolean {
+  const { db } = engine;
+  const now = engine.now();
+  const items = itemsOn(db, worktop.id);
+  const byPath = new Map(items.map((item) => [item.path, item]));
+  const entries = [...read].flatMap(([folder, list]) => list.map((entry) => ({ entry, folder, path: joinRaw(folder, entry.name) })));
+  const gone = new Map<string, Item>();
+  const here = new Set(entries.map((e) => e.path));
+  for (const item of items) if (!here.has(item.path)) gone.set(`${item.dev}:${item.identity.ino}:${item.identity.type}`, item);
+  let changed = false;
+
+  const insert = db.prepare(
+    `INSERT INTO item (id, worktop, folder, name, type, ino, dev, bytes, mtime_ns, kind, kind_why, facts, label, arrived_at, read_at)
+     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+  );
+  const update = db.prepare(
+    `UPDATE item SET folder = ?, name = ?, type = ?, ino = ?, dev = ?, bytes = ?, mtime_ns = ?, label = ?, read_at = ?,
+     sha256 = CASE WHEN ino = ? AND bytes = ? AND mtime_ns = ? THEN sha256 END WHERE id = ?`,
+  );
+  const describe = db.prepare("UPDATE item SET kind = ?, kind_why = ?, facts = ? WHERE id = ? AND (kind <> ? OR facts <> ?)");
+  const lose = db.prepare("UPDATE item SET seen = 0 WHERE id = ?");
+
+  db.transaction(() => {
+    const fresh: typeof entries = [];
+    const renamed: [Item, (typeof entries)[number]][] = [];
+    for (const at of entries) {
+      const known = byPath.get(at.path);
+      if (known) {
+        const stateDiffers = stateOf(known.identity) !== stateOf(at.entry) || known.dev !== at.entry.dev || known.identity.type !== at.entry.type;
+        if (stateDiffers) {
+          rewrite(known, at);
+          changed = true;
+        }
+        if (at.entry.found) changed = redescribe(known.id, at.entry.found) || changed;
+        continue;
+      }
+      const key = `${at.entry.dev}:${at.entry.ino}:${at.entry.type}`;
+      const before = gone.get(key);
+      if (before) {
+        gone.delete(key);
+        renamed.push([before, at]);
+      } else fresh.push(at);
+    }
+    for (const item of gone.values()) {
+      lose.run(item.id);
+      changed = true;
+    }
+    for (const [item, at] of renamed) {
+      rewrite(item, at);
+      if (at.entry.found) redescribe(item.id, at.entry.found);
+      changed = true;
+    }
+    for (const { entry, folder } of fresh) {
+      const found = entry.found ?? { kind: "other" as const, why: "", facts: {} };
+      insert.run(
+        randomUUID(),
+        worktop.id,
+        bytes(folder),
+        bytes(entry.name),
+        entry.type,
+        entry.ino,
+        entry.dev,
+        entry.bytes,
+        entry.mtimeNs,
+        found.kind,
+        found.why,
+        JSON.stringify(found.facts),
+        entry.label,
+        now,
+        now,
+      );
+      changed = true;
+    }
+  })();
+  return changed;
+
+  function rewrite(item: Item, { entry, folder }: (typeof entries)[number]) {
+    update.run(
+      bytes(folder),
+      bytes(entry.name),
+      entry.type,
+      entry.ino,
+      entry.dev,
+      entry.bytes,
+      entry.mtimeNs,
+      entry.label,
+      now,
+      entry.ino,
+      entry.bytes,
+      entry.mtimeNs,
+      item.id,
+    );
+  }
+
+  function redescribe(id: string, found: NonNullable<ReadEntry["found"]>): boolean {
+    const facts = JSON.stringify(found.facts);
+    return describe.run(found.kind, found.why, facts, id, found.kind, facts).changes > 0;
+  }
+}
+
+interface Hashable {
+  path: Raw;
+  bytes: number;
+  sha256: string | null;
+  save(sha256: string): void;
+}
+
+/**
+ * Computes the SHA-256 of every file on the worktops, and of those files in the homes, that share their size with another
+ * of these. Files alone of their size cannot be twins and are not read.
+ */
+export async function hashLikelyTwins(engine: Engine): Promise<void> {
+  const { db, account, workers, jobs } = engine;
+  const sizes = new Map<number, number>();
+  const items = account.worktops.flatMap((w) => itemsOn(db, w.id)).filter((i) => i.identity.type === "file" && i.identity.bytes > 0);
+  for (const item of items) sizes.set(item.identity.bytes, (sizes.get(item.identity.bytes) ?? 0) + 1);
+  const saveItem = db.prepare("UPDATE item SET sha256 = ? WHERE id = ? AND ino = ? AND bytes = ? AND mtime_ns = ?");
+  const saveFiled = db.prepare("UPDATE filed SET sha256 = ? WHERE folder = ? AND name = ?");
+  const filedOfSize = db.prepare<[number], { folder: Buffer; name: Buffer; sha256: string | null }>(
+    "SELECT folder, name, sha256 FROM filed WHERE bytes = ?",
+  );
+  const due: Hashable[] = [];
+  for (const [size, count] of sizes) {
+    const filed = filedOfSize.all(size);
+    if (count + filed.length < 2) continue;
+    for (const row of filed) {
+      const path = joinRaw(rawFromBytes(row.folder), rawFromBytes(row.name));
+      due.push({ path, bytes: size, sha256: row.sha256, save: (sum) => saveFiled.run(sum, row.folder, row.name) });
+    }
+    for (const item of items) {
+      if (item.identity.bytes !== size) continue;
+      const { ino, mtimeNs } = item.identity;
+      due.push({ path: item.path, bytes: size, sha256: item.sha256 ?? null, save: (sum) => saveItem.run(sum, item.id, ino, size, mtimeNs) });
+    }
+  }
+  const unread = due.filter((file) => file.sha256 === null);
+  if (unread.length === 0) return;
+  const total = unread.reduce((sum, file) => sum + file.bytes, 0);
+  await jobs.run("Comparing files of one size", "bytes", total, async (job) => {
+    let read = 0;
+    const part = (got: number) => {
+      read += got;
+      job.progress(read);
+    };
+    const sums = await workers.run("hashFiles", unread.map((file) => file.path), { part: part as (part: never) => void, signal: job.signal });
+    db.transaction(() => {
+      for (const file of unread) {
+        const sum = sums.get(file.path);
+        if (sum) file.save(sum);
+      }
+    })();
+  });
+  engine.events.emit({ type: "changed", what: "items" });
+}
+
+/** The names of the worktops that are missing or cannot be read, as shown. */
+export function shownWorktop(worktop: Worktop): string {
+  return Buffer.from(nameOf(worktop.folder), "latin1").toString("utf8");
+}
