@@ -56,6 +56,7 @@ export const storedStep: z.ZodType<Step> = z.discriminatedUnion("type", [
   z.object({
     type: z.literal("send"),
     parcel: z.string(),
+    depotId: z.string(),
     depot: raw,
     bag: raw,
     title: z.string(),

@@ -76,7 +76,7 @@ export type WriteStep = { type: "write"; file: Raw; before: string | null; after
 export type PlaceStep = { type: "place"; item: string; from: Point | null; to: Point | null };
 export type ShowStep = { type: "show"; from: Shown; to: Shown };
 export type SetStep = { type: "set"; key: string; from: Json; to: Json };
-export type SendStep = { type: "send"; parcel: string; depot: Raw; bag: Raw; title: string; madeAt: string; things: ParcelThing[] };
+export type SendStep = { type: "send"; parcel: string; depotId: string; depot: Raw; bag: Raw; title: string; madeAt: string; things: ParcelThing[] };
 
 /**
  * One change, as data. A step can be checked, done, undone and, after a crash, settled; src/server/ledger/steps holds

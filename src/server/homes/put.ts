@@ -5,15 +5,12 @@ import { freeName } from "@/core/names/free-name";
 import { folderOf, isWithin, joinRaw, type Raw } from "@/core/names/raw";
 import { perform } from "../act";
 import type { Engine } from "../engine";
-import { noteVerdicts } from "../sitting/pace";
 import { type Item, itemsNamed, thingsOf } from "../survey/items";
 import { type Home, homeMeant } from "./homes";
 
 /** Puts things away into a home, which is made where it is new. A name that is taken there gets a free one. */
-export async function put(engine: Engine, input: PutInput): Promise<ReportJson> {
-  const report = await perform(engine, "Putting things away", () => planPut(engine, input), { trial: input.dryRun });
-  if (input.sitting && report.entry !== null) noteVerdicts(engine, input.sitting, input.items, input.tookMs ?? 0, report.entry);
-  return report;
+export function put(engine: Engine, input: PutInput): Promise<ReportJson> {
+  return perform(engine, "Putting things away", () => planPut(engine, input), { trial: input.dryRun, verdict: input });
 }
 
 function planPut(engine: Engine, input: PutInput): Plan {

@@ -84,6 +84,9 @@ export function subjectOf(step: Step): string {
 
 const concernsThing = (step: Step) => step.type === "move" || step.type === "trash" || step.type === "restore" || step.type === "copy";
 
+/** Not merely made ready for another step: folders and records are there for the sake of what goes into them. */
+const isPurpose = (step: Step) => concernsThing(step) || step.type === "send" || step.type === "show";
+
 /**
  * The durable record of every act. An act's steps are written down before the first is done, done one after the other,
  * made durable together, and then marked in one transaction. What a crash leaves half done is taken back at the next
@@ -225,8 +228,24 @@ export class Ledger {
         refused.push(refusedFrom(subjectOf(stored.step), problem));
       }
     }
+    if (direction === "do" && steps.some((s) => isPurpose(s.step)) && !steps.some((s) => isPurpose(s.step) && s.state === "done"))
+      await this.takeBackPreparations(target, steps, { sync, later, notes, inUse: options.inUse });
     sync.flush(this.parts.disk);
     return this.finish(entry, target, direction, steps, later, refused, options);
+  }
+
+  /** Folders made and records noted for the sake of steps that were all refused are not left behind. */
+  private async takeBackPreparations(
+    entry: number,
+    steps: StoredStep[],
+    shared: { sync: Sync; later: (() => void)[]; notes: Map<number, Json>; inUse: InUse },
+  ): Promise<void> {
+    shared.later.length = 0;
+    for (const s of steps.toReversed()) {
+      if (s.state !== "done") continue;
+      if (s.step.type === "make-folder") await kindOf(s.step).undo(s.step, s.note, this.context({ ...shared, pace: unhurried, entry, n: s.n }));
+      s.state = "refused";
+    }
   }
 
   private finish(

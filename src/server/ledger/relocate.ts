@@ -1,4 +1,4 @@
-import { folderOf, nameOf, type Raw } from "@/core/names/raw";
+import { folderOf, nameOf, type Raw, shownName } from "@/core/names/raw";
 import { bytes, identityOf } from "../disk/disk";
 import { worktopOf } from "../account";
 import type { StepContext } from "./step-kind";
@@ -15,7 +15,7 @@ export function relocate(item: string | undefined, to: Raw, context: StepContext
     context.db
       .prepare("UPDATE item SET seen = 0 WHERE folder = ? AND name = ? AND seen = 1 AND id <> ?")
       .run(bytes(folder), bytes(nameOf(to)), item);
-    context.db
+    const { changes } = context.db
       .prepare(
         `UPDATE item SET worktop = ?, folder = ?, name = ?, ino = ?, dev = ?, bytes = ?, mtime_ns = ?, seen = 1
          WHERE id = ?`,
@@ -30,5 +30,25 @@ export function relocate(item: string | undefined, to: Raw, context: StepContext
         identity.mtimeNs,
         item,
       );
+    // A thing that came from a parcel was no item yet; the survey finds out the rest.
+    if (changes === 0)
+      context.db
+        .prepare(
+          `INSERT INTO item (id, worktop, folder, name, type, ino, dev, bytes, mtime_ns, kind, kind_why, facts, label, arrived_at, read_at)
+           VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, 'other', '', '{}', ?, ?, 0)`,
+        )
+        .run(
+          item,
+          worktopOf(context.account, folder)?.id ?? null,
+          bytes(folder),
+          bytes(nameOf(to)),
+          identity.type,
+          identity.ino,
+          String(stat.dev),
+          identity.bytes,
+          identity.mtimeNs,
+          shownName(nameOf(to)),
+          context.now(),
+        );
   });
 }

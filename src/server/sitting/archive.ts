@@ -6,14 +6,11 @@ import { perform } from "../act";
 import { type ParcelRecord, readRecords } from "../db/record";
 import type { Engine } from "../engine";
 import { itemsNamed } from "../survey/items";
-import { noteVerdicts } from "./pace";
 import { verdictStep } from "./verdict";
 
 /** Things are collected in a parcel; they stay where they lie until it was sent and proven. */
-export async function archive(engine: Engine, input: ArchiveInput): Promise<ReportJson> {
-  const report = await perform(engine, "Collecting a parcel", () => planArchive(engine, input), { trial: input.dryRun });
-  if (input.sitting && report.entry !== null) noteVerdicts(engine, input.sitting, input.items, input.tookMs ?? 0, report.entry);
-  return report;
+export function archive(engine: Engine, input: ArchiveInput): Promise<ReportJson> {
+  return perform(engine, "Collecting a parcel", () => planArchive(engine, input), { trial: input.dryRun, verdict: input });
 }
 
 /** The parcel that is being collected, by title or the latest. */

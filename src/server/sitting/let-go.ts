@@ -4,11 +4,10 @@ import { perform } from "../act";
 import type { Engine } from "../engine";
 import { trashSteps } from "../ledger/trash-place";
 import { itemsNamed, thingsOf } from "../survey/items";
-import { noteVerdicts } from "./pace";
 
 /** Lets things go: to the trash, from where each comes back to its exact place. */
-export async function letGo(engine: Engine, input: LetGoInput): Promise<ReportJson> {
-  const report = await perform(
+export function letGo(engine: Engine, input: LetGoInput): Promise<ReportJson> {
+  return perform(
     engine,
     "Letting things go",
     () => ({
@@ -18,8 +17,6 @@ export async function letGo(engine: Engine, input: LetGoInput): Promise<ReportJs
       left: [],
       sitting: input.sitting,
     }),
-    { trial: input.dryRun },
+    { trial: input.dryRun, verdict: input },
   );
-  if (input.sitting && report.entry !== null) noteVerdicts(engine, input.sitting, input.items, input.tookMs ?? 0, report.entry);
-  return report;
 }

@@ -3,12 +3,11 @@ import type { StayInput } from "@/contract/sitting";
 import { perform } from "../act";
 import type { Engine } from "../engine";
 import { itemsNamed } from "../survey/items";
-import { noteVerdicts } from "./pace";
 import { verdictStep } from "./verdict";
 
 /** Things stay where they lie, on purpose, for good or until a date. */
-export async function stay(engine: Engine, input: StayInput): Promise<ReportJson> {
-  const report = await perform(
+export function stay(engine: Engine, input: StayInput): Promise<ReportJson> {
+  return perform(
     engine,
     "Leaving things",
     () => {
@@ -23,8 +22,6 @@ export async function stay(engine: Engine, input: StayInput): Promise<ReportJson
         sitting: input.sitting,
       };
     },
-    { trial: input.dryRun },
+    { trial: input.dryRun, verdict: input },
   );
-  if (input.sitting && report.entry !== null) noteVerdicts(engine, input.sitting, input.items, input.tookMs ?? 0, report.entry);
-  return report;
 }

@@ -3,7 +3,6 @@ import type { WaitInput } from "@/contract/sitting";
 import { perform } from "../act";
 import type { Engine } from "../engine";
 import { itemsNamed } from "../survey/items";
-import { noteVerdicts } from "./pace";
 import { verdictStep } from "./verdict";
 
 /** How long a thing waits where no date is given. */
@@ -11,8 +10,8 @@ export const waitDays = 30;
 const day = 86_400_000;
 
 /** Not sure yet: things come up again on a date. */
-export async function wait(engine: Engine, input: WaitInput): Promise<ReportJson> {
-  const report = await perform(
+export function wait(engine: Engine, input: WaitInput): Promise<ReportJson> {
+  return perform(
     engine,
     "Putting things off",
     () => {
@@ -27,8 +26,6 @@ export async function wait(engine: Engine, input: WaitInput): Promise<ReportJson
         sitting: input.sitting,
       };
     },
-    { trial: input.dryRun },
+    { trial: input.dryRun, verdict: input },
   );
-  if (input.sitting && report.entry !== null) noteVerdicts(engine, input.sitting, input.items, input.tookMs ?? 0, report.entry);
-  return report;
 }

@@ -94,6 +94,7 @@ function markSent(step: SendStep, note: SendNote, context: StepContext): void {
     if (!parcel) return;
     const sent: ParcelRecord = {
       ...parcel,
+      depot: step.depotId,
       state: "sent",
       sentAt: context.now(),
       bag: step.bag,

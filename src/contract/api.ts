@@ -1,0 +1,40 @@
+import { z } from "zod";
+import { addDepotInput, checkInput, parcelRestoreInput, removeDepotInput, sendInput } from "./depots";
+import { addHomeInput, putInput, sweepInput } from "./homes";
+import { cancelInput, trashRestoreInput, undoInput } from "./ledger";
+import { quietInput } from "./quiet";
+import { archiveInput, letGoInput, stayInput, waitInput } from "./sitting";
+
+const nothing = z.object({});
+const limit = z.object({ most: z.int().positive().max(100_000).optional() });
+
+/** Every act and question that can be asked over HTTP and from the command line, by its path below /api, with what it takes. */
+export const api = {
+  "survey/survey": z.object({ worktop: z.enum(["desktop", "downloads"]).optional() }),
+  "survey/refresh": nothing,
+  "homes/put": putInput,
+  "homes/sweep": sweepInput,
+  "homes/add": addHomeInput,
+  "sitting/stay": stayInput,
+  "sitting/wait": waitInput,
+  "sitting/archive": archiveInput,
+  "sitting/let-go": letGoInput,
+  "depots/list": nothing,
+  "depots/add": addDepotInput,
+  "depots/remove": removeDepotInput,
+  "depots/send": sendInput,
+  "depots/check": checkInput,
+  "depots/show": checkInput,
+  "depots/restore": parcelRestoreInput,
+  "quiet/show": quietInput,
+  "quiet/status": nothing,
+  "ledger/list": limit,
+  "ledger/undo": undoInput,
+  "ledger/trash": nothing,
+  "ledger/restore": trashRestoreInput,
+  "ledger/recover": nothing,
+  "jobs/cancel": cancelInput,
+} as const;
+
+export type ApiPath = keyof typeof api;
+export type ApiInput<P extends ApiPath> = z.input<(typeof api)[P]>;

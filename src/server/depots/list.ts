@@ -1,0 +1,40 @@
+import type { CheckInput } from "@/contract/depots";
+import { rawFromJson } from "@/contract/raw-json";
+import { joinRaw, shownName } from "@/core/names/raw";
+import type { Engine } from "../engine";
+import { bagOf, collectedIn, depots, parcelMeant, parcels, thingsIn } from "./depots";
+
+/** Depots and parcels as data, for the command line. */
+export function listDepots(engine: Engine) {
+  const titles = new Map(depots(engine).map((d) => [d.id, d.title]));
+  return {
+    depots: depots(engine).map(({ id, title, folder, there, free }) => ({ id, title, folder: shownName(folder), there, free: free ?? null })),
+    parcels: parcels(engine).map((parcel) => ({
+      id: parcel.id,
+      title: parcel.title,
+      state: parcel.state,
+      depot: parcel.depot ? (titles.get(parcel.depot) ?? null) : null,
+      things: parcel.state === "sent" ? (parcel.things ?? 0) : collectedIn(engine, parcel.id).length,
+      files: parcel.files ?? null,
+      bytes: parcel.bytes ?? null,
+      sentAt: parcel.sentAt ? new Date(parcel.sentAt).toISOString() : null,
+    })),
+  };
+}
+
+/** One parcel: the things in it, or those collected so far. */
+export function showParcel(engine: Engine, input: CheckInput) {
+  const parcel = parcelMeant(engine, input.parcel);
+  if (parcel.state === "collecting") {
+    const things = collectedIn(engine, parcel.id).map((item) => ({ name: item.label, folder: shownName(item.folder), bytes: item.identity.bytes, files: null }));
+    return { id: parcel.id, title: parcel.title, state: parcel.state, bag: null, things };
+  }
+  const { bag } = bagOf(engine, parcel);
+  const things = thingsIn(engine, bag, parcel.title).things.map((thing) => ({
+    name: shownName(rawFromJson(thing.name)),
+    folder: shownName(rawFromJson(thing.folder)),
+    bytes: thing.entries.reduce((sum, entry) => sum + entry.bytes, 0),
+    files: thing.entries.filter((entry) => entry.type === "file").length,
+  }));
+  return { id: parcel.id, title: parcel.title, state: parcel.state, bag: shownName(joinRaw(bag)), things };
+}

@@ -1,0 +1,61 @@
+import type { SendInput } from "@/contract/depots";
+import type { ReportJson } from "@/contract/items";
+import { bagName, payloadName } from "@/core/depots/bagit";
+import type { Plan, SendStep } from "@/core/ledger/step";
+import { joinRaw } from "@/core/names/raw";
+import { Problem, unlessProblem } from "@/core/problem";
+import { perform } from "../act";
+import { readPosition } from "../db/record";
+import { scanTree } from "../disk/tree";
+import type { Engine } from "../engine";
+import { trashSteps } from "../ledger/trash-place";
+import { thingsOf } from "../survey/items";
+import { collectedIn, depotInReach, parcelMeant } from "./depots";
+
+/**
+ * Sends a parcel to a depot: packed, sent, read back, checksums compared; only then each original goes to the trash. One
+ * act: undone, the originals are back, and the parcel stays in its depot.
+ */
+export function send(engine: Engine, input: SendInput): Promise<ReportJson> {
+  const parcel = parcelMeant(engine, input.parcel);
+  // Each byte is read twice: once to copy it, once from the depot.
+  const bytes = collectedIn(engine, parcel.id).reduce(
+    (sum, item) => sum + (unlessProblem(() => scanTree(engine.disk, item.path))?.reduce((all, entry) => all + entry.bytes, 0) ?? 0),
+    0,
+  );
+  return perform(engine, `Sending “${parcel.title}”`, () => planSend(engine, input), { trial: input.dryRun, bytes: 2 * bytes });
+}
+
+function planSend(engine: Engine, input: SendInput): Plan {
+  const parcel = parcelMeant(engine, input.parcel);
+  if (parcel.state === "sent") throw new Problem("unknown-parcel", { name: `${parcel.title} still to be sent` });
+  const depot = depotInReach(engine, input.depot);
+  const items = collectedIn(engine, parcel.id);
+  if (items.length === 0) throw new Problem("parcel-empty", { name: parcel.title });
+  const taken = new Set<string>();
+  const step: SendStep = {
+    type: "send",
+    parcel: parcel.id,
+    depotId: depot.id,
+    depot: depot.folder,
+    bag: bagName(parcel.title, (name) => engine.disk.stat(joinRaw(depot.folder, name)) !== undefined),
+    title: parcel.title,
+    madeAt: new Date(engine.now()).toISOString(),
+    things: items.map((item) => ({
+      item: item.id,
+      from: item.path,
+      payload: payloadName(item.name, taken),
+      identity: item.identity,
+      position: readPosition(engine.db, item.id),
+    })),
+  };
+  return {
+    act: "send",
+    words: (done) => {
+      const things = thingsOf(done, ["trash"], (n) => engine.words().counted(n, "thing"));
+      return `Archived ${things} to ${depot.title} in the parcel “${parcel.title}”`;
+    },
+    steps: [step, ...trashSteps(engine, items, 0)],
+    left: [],
+  };
+}

@@ -1,0 +1,43 @@
+import type { EntryState } from "@/core/ledger/step";
+import { stepSentence } from "@/core/ledger/sentence";
+import type { Engine } from "../engine";
+import { itemById } from "../survey/items";
+import type { EntryRow, Refused } from "./ledger";
+
+export interface EntryView {
+  id: number;
+  act: string;
+  words: string;
+  at: number;
+  state: EntryState;
+  /** The entry that this one took back or did again. */
+  of: number | null;
+  refused: Refused[];
+}
+
+/** The latest entries, newest first. */
+export function ledgerList(engine: Engine, most = 200): EntryView[] {
+  return engine.db.prepare<[number], EntryRow>("SELECT * FROM entry ORDER BY id DESC LIMIT ?").all(most).map(viewOf);
+}
+
+export function viewOf(row: EntryRow): EntryView {
+  return {
+    id: row.id,
+    act: row.act,
+    words: row.words,
+    at: row.at,
+    state: row.state,
+    of: row.target === row.id ? null : row.target,
+    refused: JSON.parse(row.said) as Refused[],
+  };
+}
+
+/** The steps of an entry in words, with how each stands. */
+export function stepsInWords(engine: Engine, entry: number, most = 500): { words: string; state: string }[] {
+  const words = engine.words();
+  const titleOf = (id: string) => itemById(engine.db, id)?.label ?? "a thing";
+  return engine.ledger
+    .stepsOf(entry)
+    .slice(0, most)
+    .map(({ step, state }) => ({ words: stepSentence(step, engine.account.root, words, titleOf), state }));
+}

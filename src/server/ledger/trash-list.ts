@@ -1,0 +1,82 @@
+import { createHash } from "node:crypto";
+import type { Identity } from "@/core/ledger/step";
+import { readTrashInfo } from "@/core/ledger/trash-info";
+import { joinRaw, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
+import { identityOf } from "../disk/disk";
+import type { Engine } from "../engine";
+import { itemAt } from "../survey/items";
+import { filesPath, infoPath } from "./steps/trash";
+
+/** A thing in the trash, put there by Vuoto or by another program. */
+export interface Trashed {
+  id: string;
+  trash: Raw;
+  name: Raw;
+  /** Where it lay; undefined where its info file is missing or damaged. */
+  original?: Raw;
+  label: string;
+  deletedAt?: number;
+  info: string;
+  identity: Identity;
+  item?: string;
+}
+
+/** The trash folders that there are: the account's own, and those of other mounts. */
+function trashes(engine: Engine): { trash: Raw; top?: Raw }[] {
+  const uid = String(process.getuid?.() ?? 0);
+  const others = engine.account.otherTrashes.map((trash) => ({
+    trash,
+    top: trash.slice(0, trash.endsWith(`/.Trash/${uid}`) ? -`/.Trash/${uid}`.length : -`/.Trash-${uid}`.length) as Raw,
+  }));
+  return [{ trash: engine.account.trash }, ...others.filter((o) => o.trash !== engine.account.trash)];
+}
+
+/** What lies in the trash, the latest first. Damaged info files are survived: the thing is listed under its name there. */
+export function trashList(engine: Engine): Trashed[] {
+  const { disk } = engine;
+  const found: Trashed[] = [];
+  for (const { trash, top } of trashes(engine)) {
+    let entries: ReturnType<typeof disk.list>;
+    try {
+      entries = disk.list(joinRaw(trash, "files"));
+    } catch {
+      continue;
+    }
+    for (const { name } of entries ?? []) {
+      const stat = disk.stat(filesPath(trash, name));
+      if (!stat) continue;
+      const content = readInfo(engine, trash, name);
+      const info = content === undefined ? undefined : readTrashInfo(content);
+      const original = info && placeOf(info.path, top);
+      const deletedAt = info?.deletionDate ? Date.parse(info.deletionDate) : Number.NaN;
+      found.push({
+        id: createHash("sha256").update(`${trash}\0${name}`, "latin1").digest("base64url").slice(0, 20),
+        trash,
+        name,
+        original,
+        label: shownName(original ? nameOf(original) : name),
+        deletedAt: Number.isNaN(deletedAt) ? undefined : deletedAt,
+        info: content ?? "",
+        identity: identityOf(stat),
+        item: itemAt(engine.db, filesPath(trash, name))?.id,
+      });
+    }
+  }
+  return found.sort((a, b) => (b.deletedAt ?? 0) - (a.deletedAt ?? 0) || (a.label < b.label ? -1 : 1));
+}
+
+/** The paths of another mount's trash are relative to its top folder. */
+function placeOf(path: Raw, top?: Raw): Raw | undefined {
+  if (path.startsWith("/")) return path;
+  return top === undefined ? undefined : joinRaw(top, path);
+}
+
+function readInfo(engine: Engine, trash: Raw, name: Raw): string | undefined {
+  try {
+    const content = engine.disk.readSmall(infoPath(trash, name), 65_536);
+    // As a byte string: the step writes back exactly these bytes.
+    return content && rawFromBytes(content);
+  } catch {
+    return undefined;
+  }
+}

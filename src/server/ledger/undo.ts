@@ -1,0 +1,50 @@
+import type { ReportJson } from "@/contract/items";
+import type { UndoInput } from "@/contract/ledger";
+import { Problem } from "@/core/problem";
+import type { Engine } from "../engine";
+import type { Report } from "./ledger";
+
+/** Takes back the last act, an entry, a sitting, or everything, latest first. Each is an entry of its own. */
+export async function undo(engine: Engine, input: UndoInput): Promise<ReportJson> {
+  const { ledger, db } = engine;
+  if (input.entry === "all" || input.sitting !== undefined) {
+    const standing = db
+      .prepare<[string | null, string | null], { id: number }>(
+        `SELECT e.id FROM entry e WHERE e.target = e.id AND e.state = 'done' AND (? IS NULL OR e.sitting = ?)
+         ORDER BY (SELECT max(t.id) FROM entry t WHERE t.target = e.id) DESC`,
+      )
+      .all(input.sitting ?? null, input.sitting ?? null);
+    if (standing.length === 0) throw new Problem("undo-nothing");
+    return undoAll(engine, standing.map((row) => row.id), input);
+  }
+  const id = input.entry ?? ledger.latest()?.id;
+  if (id === undefined) throw new Problem("undo-nothing");
+  const work = (pace?: Parameters<typeof ledger.undo>[1]) => ledger.undo(id, { trial: input.dryRun, ...pace });
+  const steps = ledger.stepsOf(ledger.entry(id).target).length;
+  const report = input.dryRun || steps < 50 ? await work() : await engine.jobs.run("Taking back", "things", steps, (job) => work({ pace: job }));
+  if (!input.dryRun) engine.lookLater();
+  return report;
+}
+
+async function undoAll(engine: Engine, ids: number[], input: UndoInput): Promise<ReportJson> {
+  const whole: Report = { entry: null, act: "undo", words: "", done: 0, refused: [] };
+  let taken = 0;
+  await engine.jobs.run("Taking everything back", "things", ids.length, async (job) => {
+    for (const [n, id] of ids.entries()) {
+      if (job.signal.aborted) throw new Problem("cancelled", { name: "Taking everything back" });
+      try {
+        const report = await engine.ledger.undo(id, { trial: input.dryRun });
+        whole.entry = report.entry;
+        whole.done += report.done;
+        whole.refused.push(...report.refused);
+        taken++;
+      } catch (error) {
+        if (!(error instanceof Problem)) throw error;
+        whole.refused.push({ name: engine.ledger.entry(id).words, code: error.code, why: error.message });
+      }
+      job.progress(n + 1);
+    }
+  });
+  if (!input.dryRun) engine.lookLater();
+  return { ...whole, words: `Took back ${engine.words().counted(taken, "act")}` };
+}

@@ -1,0 +1,79 @@
+import type { z } from "zod";
+import { type ApiPath, api } from "@/contract/api";
+import { Problem } from "@/core/problem";
+import { shownName } from "@/core/names/raw";
+import { addDepot } from "./depots/add";
+import { check } from "./depots/check";
+import { listDepots, showParcel } from "./depots/list";
+import { removeDepot } from "./depots/remove";
+import { restoreParcel } from "./depots/restore";
+import { send } from "./depots/send";
+import type { Engine } from "./engine";
+import { addHome } from "./homes/add";
+import { put } from "./homes/put";
+import { sweep } from "./homes/sweep";
+import { ledgerList } from "./ledger/list";
+import { trashList } from "./ledger/trash-list";
+import { restoreFromTrash } from "./ledger/trash-restore";
+import { undo } from "./ledger/undo";
+import { quiet, quietNow } from "./quiet/quiet";
+import { archive } from "./sitting/archive";
+import { letGo } from "./sitting/let-go";
+import { stay } from "./sitting/stay";
+import { wait } from "./sitting/wait";
+import { survey } from "./survey/survey";
+
+type Output<P extends ApiPath> = (engine: Engine, input: z.output<(typeof api)[P]>) => unknown;
+
+/** The one function behind each path of the API, for HTTP and the command line alike. */
+const operations: { [P in ApiPath]: Output<P> } = {
+  "survey/survey": (engine, input) => survey(engine, input),
+  "survey/refresh": async (engine) => {
+    await engine.lookAgain("all");
+    return { unreadable: engine.unreadable };
+  },
+  "homes/put": put,
+  "homes/sweep": sweep,
+  "homes/add": addHome,
+  "sitting/stay": stay,
+  "sitting/wait": wait,
+  "sitting/archive": archive,
+  "sitting/let-go": letGo,
+  "depots/list": (engine) => listDepots(engine),
+  "depots/add": addDepot,
+  "depots/remove": removeDepot,
+  "depots/send": send,
+  "depots/check": check,
+  "depots/show": showParcel,
+  "depots/restore": restoreParcel,
+  "quiet/show": quiet,
+  "quiet/status": (engine) => {
+    const { level, outOfSight, arrived } = quietNow(engine);
+    return { level, outOfSight: outOfSight.map((item) => shownName(item.path)), arrived };
+  },
+  "ledger/list": (engine, input) => ledgerList(engine, input.most),
+  "ledger/undo": undo,
+  "ledger/trash": (engine) =>
+    trashList(engine).map(({ id, label, original, deletedAt, identity }) => ({
+      id,
+      name: label,
+      from: original ? shownName(original) : null,
+      deletedAt: deletedAt === undefined ? null : new Date(deletedAt).toISOString(),
+      bytes: identity.bytes,
+    })),
+  "ledger/restore": restoreFromTrash,
+  "ledger/recover": async (engine) => ({ recovered: [...engine.recovered, ...(await engine.ledger.recover())] }),
+  "jobs/cancel": (engine, input) => ({ cancelled: engine.jobs.cancel(input.job) }),
+};
+
+/** Checks what was asked against its contract and does it. */
+export async function operate(engine: Engine, path: ApiPath, input: unknown): Promise<unknown> {
+  const parsed = api[path].safeParse(input);
+  if (!parsed.success) {
+    const issue = parsed.error.issues[0];
+    throw new Problem("malformed", { detail: issue ? `${issue.path.join(".") || "the request"}: ${issue.message}` : undefined });
+  }
+  return (operations[path] as Output<ApiPath>)(engine, parsed.data as never);
+}
+
+export const isApiPath = (path: string): path is ApiPath => Object.hasOwn(api, path);

@@ -1,0 +1,30 @@
+import type { Point, Shown, Step } from "@/core/ledger/step";
+import type { ScreenSize } from "@/core/survey/figures";
+import type { Engine } from "../engine";
+import { readRecord } from "../db/record";
+import type { Item } from "../survey/items";
+import { simulated } from "./simulated";
+import { tuckedAway } from "./tucked-away";
+
+export type ScreenName = "simulated" | "tucked away";
+
+/** What draws the desktop. Decides how things get out of sight, and whether it is known where they lie. */
+export interface Screen {
+  name: ScreenName;
+  /** Whether anything moves, in one honest sentence. */
+  sentence: string;
+  size: ScreenSize;
+  /** Where each item lies; undefined where this screen does not say. */
+  positions(engine: Engine, items: Item[]): Map<string, Point> | undefined;
+  /** The items that are out of sight, as it really is. */
+  outOfSight(engine: Engine, items: Item[], shown: Shown): Set<string>;
+  /** The steps from what is shown to another level. Steps on items that may not go are left out and said. */
+  steps(engine: Engine, items: Item[], from: Shown, to: Shown): Step[];
+}
+
+/** The screen of an account: as set, else the simulated one for the sample and tucking away for any other. */
+export function screenOf(engine: Pick<Engine, "db" | "account">): Screen {
+  const set = readRecord<ScreenName>(engine.db, "setting:screen");
+  const name = set ?? (engine.account.sample ? "simulated" : "tucked away");
+  return name === "simulated" ? simulated : tuckedAway;
+}

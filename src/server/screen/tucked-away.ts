@@ -1,0 +1,75 @@
+import type { Shown, Step } from "@/core/ledger/step";
+import { freeName } from "@/core/names/free-name";
+import { joinRaw, type Raw, rawFromText } from "@/core/names/raw";
+import { tuckedFolder, type Worktop } from "../account";
+import type { Engine } from "../engine";
+import type { Item } from "../survey/items";
+import type { Screen } from "./screen";
+
+const pageName = rawFromText("HOW-TO-BRING-THEM-BACK.txt");
+
+const page = `These things are out of sight. Nothing was deleted.
+
+Vuoto moved them from the folder above this one (your desktop) into this folder,
+so that the screen is calm. To bring them back, use Vuoto: quiet, everything.
+Without Vuoto: move everything here, this page aside, into the folder above.
+
+    cd here && mv -n -- * ..
+
+`;
+
+/**
+ * Any screen that draws whatever lies in the desktop folder: things move by a rename into a hidden folder inside it, on
+ * the same disk, and back. Where icons lie is that screen's own affair and not known here.
+ */
+export const tuckedAway: Screen = {
+  name: "tucked away",
+  sentence: "Things move into a hidden folder on the desktop itself, and back. Nothing is copied or deleted.",
+  size: { width: 1920, height: 1080, icon: { width: 64, height: 74 }, label: { width: 96, height: 30 } },
+  positions: () => undefined,
+  outOfSight: (engine, items) =>
+    new Set(items.filter((item) => engine.account.worktops.some((w) => tuckedFolder(w) === item.folder)).map((item) => item.id)),
+  steps(engine, items, from, to) {
+    const desktop = engine.account.worktops.find((w) => w.id === "desktop");
+    if (!desktop) return [];
+    return tuck(engine, desktop, items, from, to);
+  },
+};
+
+function tuck(engine: Engine, desktop: Worktop, items: Item[], from: Shown, to: Shown): Step[] {
+  const { disk } = engine;
+  const folder = tuckedFolder(desktop);
+  const pagePath = joinRaw(folder, pageName);
+  const hide = new Set(to.hidden);
+  const away = items.filter((item) => hide.has(item.id) && item.folder !== folder);
+  const back = items.filter((item) => !hide.has(item.id) && item.folder === folder);
+  const steps: Step[] = [];
+  const exists = disk.stat(folder) !== undefined;
+  if (away.length > 0) {
+    if (!exists) steps.push({ type: "make-folder", folder, mode: 0o755 });
+    const before = disk.readSmall(pagePath)?.toString("utf8") ?? null;
+    if (before !== page) steps.push({ type: "write", file: pagePath, before, after: page });
+  }
+  steps.push(...moves(engine, away, folder), ...moves(engine, back, desktop.folder));
+  if (back.length > 0 && exists && hide.size === 0) {
+    const staying = (disk.list(folder) ?? []).filter((entry) => entry.name !== pageName && !back.some((item) => item.name === entry.name));
+    const stat = disk.stat(folder);
+    if (staying.length === 0 && stat) {
+      const before = disk.readSmall(pagePath)?.toString("utf8") ?? null;
+      if (before !== null) steps.push({ type: "write", file: pagePath, before, after: null });
+      steps.push({ type: "remove-empty-folder", folder, mode: Number(stat.mode & 0o7777n), mtimeNs: String(stat.mtimeNs) });
+    }
+  }
+  steps.push({ type: "show", from, to });
+  return steps;
+}
+
+/** Moves to a folder; should another thing have taken a name there meanwhile, under a free one. */
+function moves(engine: Engine, items: Item[], folder: Raw): Step[] {
+  const taken = new Set<Raw>(engine.disk.list(folder)?.map((entry) => entry.name) ?? []);
+  return items.map((item): Step => {
+    const name = freeName(item.name, (n) => taken.has(n) || n === pageName);
+    taken.add(name);
+    return { type: "move", item: item.id, from: item.path, to: joinRaw(folder, name), identity: item.identity };
+  });
+}

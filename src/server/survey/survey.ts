@@ -1,0 +1,118 @@
+import type { SurveyAnswer } from "@/contract/survey";
+import type { Point } from "@/core/ledger/step";
+import { joinRaw, rawFromBytes, shownName } from "@/core/names/raw";
+import { boxesAt, coveredArea, layOut, overlapping, type ScreenSize } from "@/core/survey/figures";
+import { type Finding, findingsOf } from "@/core/survey/findings";
+import type { Worktop, WorktopId } from "../account";
+import type { Engine } from "../engine";
+import { shownNow } from "../quiet/quiet";
+import { screenOf } from "../screen/screen";
+import { timeToClear } from "../sitting/pace";
+import { verdictsInForce } from "../sitting/verdict";
+import { type Item, itemsOn } from "./items";
+
+/** A worktop as it lies: its items, where each is drawn, and what they cost. */
+export interface Sheet {
+  worktop: Worktop;
+  items: Item[];
+  /** Where each item is drawn, in pixels of the screen. */
+  points: Map<string, Point>;
+  /** Whether these are the screen's own positions; else the sheet is laid out by age. */
+  positioned: boolean;
+  screen: ScreenSize;
+  /** The height of what is drawn, in pixels; the screen's own where positioned. */
+  height: number;
+  outOfSight: Set<string>;
+  figures: { items: number; bytes: number; coveredShare: number | null; overlapping: Set<string> | null; timeToClear: number | null };
+}
+
+/** What lies on a worktop, with its figures. Share and overlaps are of what is in sight, and only where positions are known. */
+export function sheetOf(engine: Engine, worktop: Worktop): Sheet {
+  const items = itemsOn(engine.db, worktop.id);
+  const screen = screenOf(engine);
+  const given = worktop.id === "desktop" ? screen.positions(engine, items) : undefined;
+  const outOfSight = worktop.id === "desktop" ? screen.outOfSight(engine, items, shownNow(engine)) : new Set<string>();
+  const verdicts = verdictsInForce(engine);
+  const undecided = items.filter((item) => !verdicts.has(item.id)).length;
+  const figures: Sheet["figures"] = {
+    items: items.length,
+    bytes: items.reduce((sum, item) => sum + item.identity.bytes, 0),
+    coveredShare: null,
+    overlapping: null,
+    timeToClear: timeToClear(engine, undecided) ?? null,
+  };
+  if (given) {
+    const seen = items.filter((item) => !outOfSight.has(item.id));
+    const points = seen.map((item) => given.get(item.id)!);
+    const { width, height } = screen.size;
+    figures.coveredShare = coveredArea(points.flatMap((at) => boxesAt(at, screen.size)), screen.size) / (width * height);
+    const over = overlapping(points, screen.size);
+    figures.overlapping = new Set(seen.filter((_, n) => over.has(n)).map((item) => item.id));
+    return { worktop, items, points: given, positioned: true, screen: screen.size, height, outOfSight, figures };
+  }
+  const byAge = items.toSorted((a, b) => a.mtimeMs - b.mtimeMs);
+  const laid = layOut(byAge.length, screen.size);
+  const points = new Map(byAge.map((item, n) => [item.id, laid.points[n]!]));
+  const height = Math.max(screen.size.height, laid.height);
+  return { worktop, items, points, positioned: false, screen: screen.size, height, outOfSight, figures };
+}
+
+/** The findings over both worktops, and what identical things in the homes are called. */
+export function findings(engine: Engine): Finding[] {
+  const items = engine.account.worktops.flatMap((worktop) => itemsOn(engine.db, worktop.id));
+  const filed = engine.db
+    .prepare<[], { sha256: string; name: Buffer }>(
+      `SELECT sha256, name FROM filed WHERE sha256 IS NOT NULL
+       AND sha256 IN (SELECT sha256 FROM item WHERE worktop IS NOT NULL AND seen = 1)`,
+    )
+    .all();
+  return findingsOf(
+    items.map((item) => ({
+      id: item.id,
+      kind: item.kind,
+      label: item.label,
+      bytes: item.identity.bytes,
+      mtimeMs: item.mtimeMs,
+      sha256: item.sha256,
+      dead: item.facts.dead,
+    })),
+    filed.map((file) => ({ sha256: file.sha256, label: shownName(rawFromBytes(file.name)) })),
+  );
+}
+
+/** The survey as data, for the command line. */
+export function survey(engine: Engine, input: { worktop?: WorktopId } = {}): SurveyAnswer {
+  const sheets = engine.account.worktops.map((worktop) => sheetOf(engine, worktop));
+  const paths = new Map(sheets.flatMap((sheet) => sheet.items.map((item) => [item.id, shownName(item.path)])));
+  return {
+    account: shownName(engine.account.root),
+    worktops: sheets
+      .filter((sheet) => input.worktop === undefined || sheet.worktop.id === input.worktop)
+      .map(({ worktop, items, points, positioned, figures }) => ({
+        id: worktop.id,
+        path: shownName(worktop.folder),
+        figures: {
+          items: figures.items,
+          bytes: figures.bytes,
+          coveredShare: figures.coveredShare,
+          overlapping: figures.overlapping?.size ?? null,
+          nowhereElse: null,
+          minutesToClear: figures.timeToClear === null ? null : figures.timeToClear / 60_000,
+        },
+        items: items.map((item) => ({
+          name: item.label,
+          path: shownName(joinRaw(item.folder, item.name)),
+          kind: item.kind,
+          bytes: item.identity.bytes,
+          modifiedAt: new Date(item.mtimeMs).toISOString(),
+          position: positioned ? points.get(item.id) : undefined,
+        })),
+      })),
+    findings: findings(engine).map((finding) => ({
+      kind: finding.kind,
+      items: finding.items.flatMap((id) => paths.get(id) ?? []),
+      proof: finding.proof,
+      wins: finding.wins,
+    })),
+  };
+}
