@@ -52,7 +52,7 @@ export const storedStep: z.ZodType<Step> = z.discriminatedUnion("type", [
   z.object({ type: z.literal("write"), file: raw, before: z.string().nullable(), after: z.string().nullable() }),
   z.object({ type: z.literal("place"), item: z.string(), from: point.nullable(), to: point.nullable() }),
   z.object({ type: z.literal("show"), from: shown, to: shown }),
-  z.object({ type: z.literal("set"), key: z.string(), from: z.json(), to: z.json() }),
+  z.object({ type: z.literal("set"), key: z.string(), from: z.json(), to: z.json(), shared: z.literal(true).optional() }),
   z.object({
     type: z.literal("send"),
     parcel: z.string(),

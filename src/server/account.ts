@@ -90,6 +90,9 @@ export function openAccount(place: AccountPlace): Account {
 /** The folder in which things out of sight lie on a screen that draws whatever is in the worktop. */
 export const tuckedName = rawFromText(".out-of-sight");
 
+/** The page in that folder which says how to do without Vuoto; no item. */
+export const tuckedPage = rawFromText("HOW-TO-BRING-THEM-BACK.txt");
+
 export function tuckedFolder(worktop: Worktop): Raw {
   return joinRaw(worktop.folder, tuckedName);
 }

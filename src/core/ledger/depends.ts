@@ -62,7 +62,7 @@ export function touchesOf(steps: Step[]): Touch {
         makes.add("shown");
         break;
       case "set":
-        makes.add(`set:${step.key}`);
+        if (!step.shared) makes.add(`set:${step.key}`);
         break;
       case "send":
         makes.add(`sent:${step.parcel}`);

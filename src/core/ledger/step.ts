@@ -75,7 +75,8 @@ export type RemoveEmptyFolderStep = { type: "remove-empty-folder"; folder: Raw; 
 export type WriteStep = { type: "write"; file: Raw; before: string | null; after: string | null };
 export type PlaceStep = { type: "place"; item: string; from: Point | null; to: Point | null };
 export type ShowStep = { type: "show"; from: Shown; to: Shown };
-export type SetStep = { type: "set"; key: string; from: Json; to: Json };
+/** `shared`: a record that later acts rely on without being asked, such as a parcel; it stays when the act is undone. */
+export type SetStep = { type: "set"; key: string; from: Json; to: Json; shared?: true };
 export type SendStep = { type: "send"; parcel: string; depotId: string; depot: Raw; bag: Raw; title: string; madeAt: string; things: ParcelThing[] };
 
 /**

@@ -54,8 +54,8 @@ function loadLibrary() {
   return {
     renameat2: libc.func("int renameat2(int, const uint8_t *, int, const uint8_t *, unsigned int)"),
     utimensat: libc.func("int utimensat(int, const uint8_t *, const int64_t *, int)"),
-    llistxattr: libc.func("ssize_t llistxattr(const uint8_t *, _Out_ uint8_t *, size_t)"),
-    lgetxattr: libc.func("ssize_t lgetxattr(const uint8_t *, const uint8_t *, _Out_ uint8_t *, size_t)"),
+    llistxattr: libc.func("int64_t llistxattr(const uint8_t *, _Out_ uint8_t *, size_t)"),
+    lgetxattr: libc.func("int64_t lgetxattr(const uint8_t *, const uint8_t *, _Out_ uint8_t *, size_t)"),
     lsetxattr: libc.func("int lsetxattr(const uint8_t *, const uint8_t *, const uint8_t *, size_t, int)"),
     syncfs: libc.func("int syncfs(int)"),
     fadvise: libc.func("int posix_fadvise(int, int64_t, int64_t, int)"),
@@ -68,8 +68,8 @@ const library = () => {
 };
 
 /** Runs a call of the C library; a negative answer becomes an error with Node's code. */
-function checked(call: string, run: () => number): number {
-  const answer = run();
+function checked(call: string, run: () => number | bigint): number {
+  const answer = Number(run());
   if (answer >= 0) return answer;
   const errno = koffi.errno();
   const code = errorCodes.get(errno) ?? `E${errno}`;

@@ -141,6 +141,16 @@ export class Disk {
     this.writing(path, (inside, name) => this.calls.unlink(inside.at(name)));
   }
 
+  /** The file system a folder lies on; undefined where it is missing. */
+  deviceOf(folder: Raw): string | undefined {
+    try {
+      return this.inFolder(folder, (inside) => String(this.calls.fstat(inside.fd).dev));
+    } catch (error) {
+      if (error instanceof Problem && error.code === "folder-gone") return undefined;
+      throw error;
+    }
+  }
+
   /** Makes a folder's entries durable. A folder that is gone has nothing to make durable. */
   syncFolder(folder: Raw): void {
     try {

@@ -22,7 +22,7 @@ export interface Report {
   entry: number | null;
   act: string;
   words: string;
-  /** Steps done; of those that concern a thing, how many things. */
+  /** Steps done; where any concern things, how many things. */
   done: number;
   refused: Refused[];
 }
@@ -85,7 +85,7 @@ export function subjectOf(step: Step): string {
 const concernsThing = (step: Step) => step.type === "move" || step.type === "trash" || step.type === "restore" || step.type === "copy";
 
 /** Not merely made ready for another step: folders and records are there for the sake of what goes into them. */
-const isPurpose = (step: Step) => concernsThing(step) || step.type === "send" || step.type === "show";
+const isPurpose = (step: Step) => concernsThing(step) || step.type === "send";
 
 /**
  * The durable record of every act. An act's steps are written down before the first is done, done one after the other,
@@ -428,8 +428,9 @@ class Sync {
   flush(disk: Disk): void {
     const systems = new Set<string>();
     for (const folder of this.written) {
-      const device = disk.inFolder(folder, (inside) => String(disk.calls.fstat(inside.fd).dev));
-      if (systems.has(device)) continue;
+      // A folder that was taken back meanwhile holds nothing to be made durable.
+      const device = disk.deviceOf(folder);
+      if (device === undefined || systems.has(device)) continue;
       systems.add(device);
       disk.syncFileSystem(folder);
     }

@@ -1,12 +1,10 @@
 import type { Shown, Step } from "@/core/ledger/step";
 import { freeName } from "@/core/names/free-name";
-import { joinRaw, type Raw, rawFromText } from "@/core/names/raw";
-import { tuckedFolder, type Worktop } from "../account";
+import { joinRaw, type Raw } from "@/core/names/raw";
+import { tuckedFolder, tuckedPage, type Worktop } from "../account";
 import type { Engine } from "../engine";
 import type { Item } from "../survey/items";
 import type { Screen } from "./screen";
-
-const pageName = rawFromText("HOW-TO-BRING-THEM-BACK.txt");
 
 const page = `These things are out of sight. Nothing was deleted.
 
@@ -39,7 +37,7 @@ export const tuckedAway: Screen = {
 function tuck(engine: Engine, desktop: Worktop, items: Item[], from: Shown, to: Shown): Step[] {
   const { disk } = engine;
   const folder = tuckedFolder(desktop);
-  const pagePath = joinRaw(folder, pageName);
+  const pagePath = joinRaw(folder, tuckedPage);
   const hide = new Set(to.hidden);
   const away = items.filter((item) => hide.has(item.id) && item.folder !== folder);
   const back = items.filter((item) => !hide.has(item.id) && item.folder === folder);
@@ -52,7 +50,7 @@ function tuck(engine: Engine, desktop: Worktop, items: Item[], from: Shown, to: 
   }
   steps.push(...moves(engine, away, folder), ...moves(engine, back, desktop.folder));
   if (back.length > 0 && exists && hide.size === 0) {
-    const staying = (disk.list(folder) ?? []).filter((entry) => entry.name !== pageName && !back.some((item) => item.name === entry.name));
+    const staying = (disk.list(folder) ?? []).filter((entry) => entry.name !== tuckedPage && !back.some((item) => item.name === entry.name));
     const stat = disk.stat(folder);
     if (staying.length === 0 && stat) {
       const before = disk.readSmall(pagePath)?.toString("utf8") ?? null;
@@ -68,7 +66,7 @@ function tuck(engine: Engine, desktop: Worktop, items: Item[], from: Shown, to: 
 function moves(engine: Engine, items: Item[], folder: Raw): Step[] {
   const taken = new Set<Raw>(engine.disk.list(folder)?.map((entry) => entry.name) ?? []);
   return items.map((item): Step => {
-    const name = freeName(item.name, (n) => taken.has(n) || n === pageName);
+    const name = freeName(item.name, (n) => taken.has(n) || n === tuckedPage);
     taken.add(name);
     return { type: "move", item: item.id, from: item.path, to: joinRaw(folder, name), identity: item.identity };
   });

@@ -27,7 +27,7 @@ function planArchive(engine: Engine, input: ArchiveInput): Plan {
   if (!id || !parcel) {
     id = randomUUID().slice(0, 8);
     parcel = { title: input.parcel ?? `Archive ${new Date(engine.now()).getFullYear()}`, depot: null, state: "collecting", madeAt: engine.now() };
-    steps.push({ type: "set", key: `parcel:${id}`, from: null, to: { ...parcel } });
+    steps.push({ type: "set", key: `parcel:${id}`, from: null, to: { ...parcel }, shared: true });
   }
   const title = parcel.title;
   const named = items.length === 1 ? items[0]!.label : engine.words().counted(items.length, "thing");

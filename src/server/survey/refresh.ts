@@ -1,6 +1,6 @@
 import { randomUUID } from "node:crypto";
 import { joinRaw, nameOf, type Raw, rawFromBytes } from "@/core/names/raw";
-import { tuckedFolder, type Worktop, type WorktopId } from "../account";
+import { tuckedFolder, tuckedPage, type Worktop, type WorktopId } from "../account";
 import { bytes } from "../disk/disk";
 import type { Engine } from "../engine";
 import { type ReadEntry, stateOf } from "../jobs/work/read-worktop";
@@ -41,7 +41,7 @@ async function readFolders(engine: Engine, worktop: Worktop, before: Item[]): Pr
       if (item.folder === folder && item.kind !== "shortcut" && item.kind !== "web link" && item.identity.type !== "folder" && item.kindWhy !== "")
         known.set(item.name, stateOf(item.identity));
     const entries = await engine.workers.run("readWorktop", { folder, known });
-    if (entries) folders.set(folder, entries);
+    if (entries) folders.set(folder, folder === worktop.folder ? entries : entries.filter((entry) => entry.name !== tuckedPage));
     else if (folder === worktop.folder) return undefined;
   }
   return folders;

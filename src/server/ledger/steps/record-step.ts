@@ -8,6 +8,7 @@ interface Change {
   key: string;
   from: Json;
   to: Json;
+  shared?: true;
 }
 
 /** A step that changes one record: written with the entry, so after a crash the record itself tells on which side it stands. */
@@ -19,17 +20,18 @@ function recordStep<S extends Step>(changeOf: (step: S) => Change, missing: Json
   };
   return {
     check(step, context) {
-      const { key, from } = changeOf(step);
-      if (!isDeepStrictEqual(read(key, context), from)) throw new Problem("changed", { name: what });
+      const { key, from, shared } = changeOf(step);
+      if (!shared && !isDeepStrictEqual(read(key, context), from)) throw new Problem("changed", { name: what });
     },
     do(step, context) {
-      const { key, from, to } = changeOf(step);
+      const { key, from, to, shared } = changeOf(step);
+      if (shared && read(key, context) !== null) return null;
       turn(key, from, to, context);
       return null;
     },
     undo(step, _note, context) {
-      const { key, from, to } = changeOf(step);
-      turn(key, to, from, context);
+      const { key, from, to, shared } = changeOf(step);
+      if (!shared) turn(key, to, from, context);
     },
     settle(step, _note, context) {
       const { key, to } = changeOf(step);

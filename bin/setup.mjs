@@ -1,0 +1,106 @@
+// Makes a bare clone ready: packages, the bundled command and worker, the built application and, for tests, a browser.
+// Needs no package itself. Quick when there is nothing to do.
+import { spawnSync } from "node:child_process";
+import { createHash } from "node:crypto";
+import fs from "node:fs";
+import path from "node:path";
+import { fileURLToPath } from "node:url";
+
+export const root = path.dirname(path.dirname(fileURLToPath(import.meta.url)));
+const say = (text) => process.stderr.write(`vuoto: ${text}\n`);
+
+function fail(text) {
+  say(text);
+  process.exit(2);
+}
+
+function run(command, args, env = {}) {
+  const done = spawnSync(command, args, { cwd: root, stdio: ["ignore", 2, 2], env: { ...process.env, NEXT_TELEMETRY_DISABLED: "1", ...env } });
+  if (done.error) fail(`${command} could not be started: ${done.error.message}`);
+  if (done.status !== 0) fail(`“${[command, ...args].join(" ")}” failed; its words are above.`);
+}
+
+const has = (command) => spawnSync("sh", ["-c", `command -v ${command}`], { stdio: "ignore" }).status === 0;
+
+function hashOf(files) {
+  const hash = createHash("sha256");
+  for (const file of files) hash.update(`${file}\0`).update(fs.readFileSync(path.join(root, file))).update("\0");
+  return hash.digest("hex");
+}
+
+function filesIn(folder) {
+  return fs
+    .readdirSync(path.join(root, folder), { recursive: true, withFileTypes: true })
+    .filter((e) => e.isFile() && !/\.test\.tsx?$/.test(e.name))
+    .map((e) => path.relative(root, path.join(e.parentPath, e.name)))
+    .sort();
+}
+
+const stampFile = path.join(root, ".setup.json");
+const readStamps = () => {
+  try {
+    return JSON.parse(fs.readFileSync(stampFile, "utf8"));
+  } catch {
+    return {};
+  }
+};
+const writeStamp = (name, value) => fs.writeFileSync(stampFile, JSON.stringify({ ...readStamps(), [name]: value }, null, 1));
+
+export function ensurePackages() {
+  const [major, minor] = process.versions.node.split(".").map(Number);
+  if (major < 20 || (major === 20 && minor < 19)) fail(`Node.js 20.19 or newer is needed; this is ${process.versions.node}.`);
+  if (process.platform !== "linux") fail("Vuoto works on Linux; this is another system.");
+  const wanted = hashOf(["package-lock.json"]);
+  if (readStamps().packages === wanted && fs.existsSync(path.join(root, "node_modules/next"))) return;
+  if (!has("npm")) fail("npm is needed to install the packages.");
+  for (const tool of ["g++", "make", "python3"])
+    if (!has(tool)) say(`${tool} is not there; it is needed should no ready database driver fit this computer.`);
+  say("installing packages (about three minutes the first time)");
+  run("npm", ["ci", "--no-audit", "--no-fund", "--loglevel=error"]);
+  writeStamp("packages", wanted);
+}
+
+/** The command and the worker, bundled: the application, the command line and the tests start these same files. */
+export async function ensureBundles() {
+  const wanted = hashOf([...filesIn("src").filter((f) => !f.startsWith("src/ui") && !f.startsWith("src/app")), "package-lock.json", "bin/setup.mjs"]);
+  if (readStamps().bundles === wanted && fs.existsSync(path.join(root, "dist/worker.mjs"))) return;
+  const { build } = await import("esbuild");
+  await build({
+    absWorkingDir: root,
+    entryPoints: { cli: "src/cli/main.ts", worker: "src/server/jobs/worker.ts" },
+    outdir: "dist",
+    outExtension: { ".js": ".mjs" },
+    bundle: true,
+    format: "esm",
+    platform: "node",
+    target: "node20",
+    packages: "external",
+    sourcemap: true,
+    logLevel: "warning",
+  });
+  writeStamp("bundles", wanted);
+}
+
+export function ensureApplication() {
+  const wanted = hashOf([...filesIn("src"), "package-lock.json", "next.config.ts", "postcss.config.mjs", "tsconfig.json"]);
+  if (readStamps().application === wanted && fs.existsSync(path.join(root, ".next/BUILD_ID"))) return;
+  say("building the application");
+  run(process.execPath, ["node_modules/next/dist/bin/next", "build"]);
+  writeStamp("application", wanted);
+}
+
+/** A Chromium for the tests: the one that is there, else Debian's. */
+export function ensureBrowser() {
+  if (has("chromium")) return;
+  if (!has("apt-get") || process.getuid() !== 0) fail("Chromium is needed for the tests; install it, or run this as root on Debian.");
+  say("installing Chromium for the tests");
+  run("apt-get", ["update", "-qq"]);
+  run("apt-get", ["install", "-y", "-qq", "--no-install-recommends", "chromium"], { DEBIAN_FRONTEND: "noninteractive" });
+}
+
+if (process.argv[1] === fileURLToPath(import.meta.url)) {
+  if (process.argv.includes("--force")) fs.rmSync(stampFile, { force: true });
+  ensurePackages();
+  await ensureBundles();
+  ensureApplication();
+}

@@ -1,0 +1,10 @@
+#!/usr/bin/env node
+// The command. Makes ready what it needs, then hands over to the bundled command line.
+import { ensureApplication, ensureBundles, ensurePackages, root } from "./setup.mjs";
+
+process.env.VUOTO_ROOT = root;
+ensurePackages();
+await ensureBundles();
+if (process.argv.slice(2).some((word) => word === "start" || word === "demo")) ensureApplication();
+const { main } = await import("../dist/cli.mjs");
+process.exitCode = await main();

@@ -1,0 +1,14 @@
+import { Problem } from "@/core/problem";
+import { problemAnswer } from "@/server/guard/answer";
+import { checkHost, hasKey, makeLink } from "@/server/guard/guard";
+
+/** A fresh one-time link, for a command that can read the key file. */
+export async function POST(request: Request): Promise<Response> {
+  try {
+    checkHost(request);
+    if (!hasKey(request)) throw new Problem("no-session");
+    return Response.json({ link: makeLink(Date.now()) });
+  } catch (error) {
+    return problemAnswer(error);
+  }
+}

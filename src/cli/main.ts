@@ -1,0 +1,343 @@
+import os from "node:os";
+import path from "node:path";
+import { Command, CommanderError } from "commander";
+import type { ApiInput, ApiPath } from "@/contract/api";
+import type { CheckAnswer } from "@/contract/depots";
+import type { ReportJson } from "@/contract/items";
+import type { SurveyAnswer } from "@/contract/survey";
+import { type Raw, rawFromText } from "@/core/names/raw";
+import { asProblem, Problem } from "@/core/problem";
+import { type Account, openAccount } from "@/server/account";
+import type { EntryView } from "@/server/ledger/list";
+import { type Link, openLink } from "./link";
+import { out, printCheck, printReport, printRows, printSurvey, statusOf, words } from "./print";
+import { start, startDemo } from "./start";
+import { dateWord, homeWord, itemWord, rawWord } from "./words-given";
+
+interface Common {
+  account?: string;
+  data?: string;
+  json?: boolean;
+  dryRun?: boolean;
+}
+
+const absolutePath = (text: string): Raw => {
+  const raw = rawWord(text);
+  return raw.startsWith("/") ? raw : (`${rawFromText(process.cwd())}/${raw}` as Raw);
+};
+
+/** Runs the command line; answers the exit status: 0 done, 1 some steps refused, 2 wrong words, 3 all refused. */
+export async function main(): Promise<number> {
+  let status = 0;
+  const program = new Command("vuoto")
+    .description("From a cluttered desktop to a bare one, and back.")
+    .exitOverride()
+    .option("--account <dir>", "the folder of one person's files (default: your home folder)")
+    .option("--data <dir>", "where Vuoto keeps its record of the account")
+    .option("--json", "print one JSON document")
+    .option("--dry-run", "say what would be done, and do nothing")
+    .configureOutput({ outputError: (text, write) => write(`${text.trim()}\nvuoto --help lists the commands.\n`) });
+
+  const common = (): Common => program.opts<Common>();
+  const place = () => {
+    const { account, data } = common();
+    const dataFolder = data ?? process.env.VUOTO_DATA;
+    return { root: account ? absolutePath(account) : rawFromText(os.homedir()), data: dataFolder ? path.resolve(dataFolder) : undefined };
+  };
+
+  /** Opens the account, lends a link, closes it; prints the answer as JSON or by `print`. */
+  async function withLink(work: (link: Link, account: Account) => Promise<unknown>, print: (answer: never) => number | undefined): Promise<void> {
+    const account = openAccount(place());
+    const link = await openLink(account);
+    try {
+      const answer = await work(link, account);
+      if (common().json) out(JSON.stringify(answer, null, 1));
+      const isReport = typeof answer === "object" && answer !== null && "refused" in answer;
+      status = (common().json ? (isReport ? statusOf(answer as ReportJson) : undefined) : print(answer as never)) ?? 0;
+    } finally {
+      await link.close();
+    }
+  }
+
+  const act = <P extends ApiPath>(path: P, makeInput: (account: Account) => ApiInput<P>) =>
+    withLink(
+      (link, account) => link.ask(path, { ...makeInput(account), dryRun: common().dryRun } as ApiInput<P>),
+      (report: ReportJson) => printReport(report, common().dryRun === true),
+    );
+
+  const until = (text?: string): number | undefined => {
+    if (text === undefined) return undefined;
+    const at = dateWord(text);
+    if (at === undefined) throw new Problem("bad-words", { detail: `${text} is no date. Write it as YYYY-MM-DD.` });
+    return at;
+  };
+  const items = (account: Account, names: string[]) => names.map((name) => itemWord(account, name));
+  const port = (text?: string): number | undefined => {
+    if (text === undefined) return undefined;
+    if (!/^\d{1,5}$/.test(text) || Number(text) > 65535) throw new Problem("bad-words", { detail: `${text} is no port.` });
+    return Number(text);
+  };
+
+  program
+    .command("demo")
+    .description("make the sample account and open it")
+    .option("--fresh", "make it anew")
+    .option("--port <n>")
+    .action(async (o: { fresh?: boolean; port?: string }) => {
+      status = await startDemo({ fresh: o.fresh === true, port: port(o.port) });
+    });
+  program
+    .command("start")
+    .description("open the account in the browser")
+    .option("--port <n>")
+    .action(async (o: { port?: string }) => {
+      status = await start(place(), { port: port(o.port) });
+    });
+  program
+    .command("survey")
+    .argument("[worktop]", "desktop or downloads")
+    .description("what lies there, with its figures and findings")
+    .action((worktop?: string) => {
+      if (worktop !== undefined && worktop !== "desktop" && worktop !== "downloads")
+        throw new Problem("bad-words", { detail: `${worktop} is no worktop. There are desktop and downloads.` });
+      return withLink(
+        async (link) => {
+          await link.ask("survey/refresh", {});
+          return link.ask("survey/survey", { worktop });
+        },
+        (answer: SurveyAnswer) => {
+          printSurvey(answer);
+          return 0;
+        },
+      );
+    });
+  program
+    .command("put")
+    .argument("<home>")
+    .argument("<item...>")
+    .description("put things away into a home, made where it is new")
+    .action((home: string, names: string[]) => act("homes/put", (account) => ({ home: homeWord(account, home), items: items(account, names) })));
+  program
+    .command("sweep")
+    .argument("<home>")
+    .description("take everything that surely belongs to a home")
+    .action((home: string) => act("homes/sweep", (account) => ({ home: homeWord(account, home) })));
+  program
+    .command("stay")
+    .argument("<item...>")
+    .option("--until <date>")
+    .description("leave things where they lie, on purpose")
+    .action((names: string[], o: { until?: string }) => act("sitting/stay", (account) => ({ items: items(account, names), until: until(o.until) })));
+  program
+    .command("wait")
+    .argument("<item...>")
+    .option("--until <date>")
+    .description("ask again on a date, or in thirty days")
+    .action((names: string[], o: { until?: string }) => act("sitting/wait", (account) => ({ items: items(account, names), until: until(o.until) })));
+  program
+    .command("let-go")
+    .argument("<item...>")
+    .description("let things go: to the trash, and back")
+    .action((names: string[]) => act("sitting/let-go", (account) => ({ items: items(account, names) })));
+  program
+    .command("archive")
+    .argument("<depot>")
+    .argument("<item...>")
+    .option("--parcel <name>")
+    .description("send things to a depot in a parcel; the originals go once it is proven")
+    .action((depot: string, names: string[], o: { parcel?: string }) => archive(depot, names, o.parcel));
+
+  async function archive(depot: string, names: string[], title?: string): Promise<void> {
+    const parcel = title ?? `Archive ${new Date().toISOString().slice(0, 10)} ${new Date().toTimeString().slice(0, 8)}`;
+    const { dryRun } = common();
+    await withLink(
+      async (link, account) => {
+        const collected = (await link.ask("sitting/archive", { items: items(account, names), parcel, dryRun })) as ReportJson;
+        if (dryRun || collected.done === 0) return collected;
+        return link.ask("depots/send", { parcel, depot });
+      },
+      (report: ReportJson) => printReport(report, dryRun === true),
+    );
+  }
+
+  const depot = program.command("depot").description("folders that archives go to");
+  depot.command("list").action(() =>
+    withLink(
+      (link) => link.ask("depots/list", {}),
+      (answer: { depots: { title: string; folder: string; there: boolean; free: number | null }[] }) => {
+        const rows = answer.depots.map((d) => [d.title, d.there ? `${d.free === null ? "?" : words.bytes(d.free)} free` : "not there", d.folder]);
+        printRows(rows, "There is no depot yet.");
+        return 0;
+      },
+    ),
+  );
+  depot
+    .command("add")
+    .argument("<folder>")
+    .argument("[name]")
+    .action((folder: string, title?: string) => act("depots/add", () => ({ folder: { path: btoa(absolutePath(folder)) }, title })));
+  depot
+    .command("remove")
+    .argument("<depot>")
+    .action((named: string) => act("depots/remove", () => ({ depot: named })));
+
+  const parcel = program.command("parcel").description("what was sent, and what is collected");
+  parcel.command("list").action(() =>
+    withLink(
+      (link) => link.ask("depots/list", {}),
+      (answer: { parcels: { id: string; title: string; state: string; depot: string | null; things: number; bytes: number | null }[] }) => {
+        const rows = answer.parcels.map((p) => [
+          p.title,
+          p.state === "sent" ? `sent to ${p.depot ?? "a depot no longer listed"}` : "not sent yet",
+          words.counted(p.things, "thing"),
+          p.bytes === null ? "" : words.bytes(p.bytes),
+        ]);
+        printRows(rows, "There is no parcel yet.");
+        return 0;
+      },
+    ),
+  );
+  parcel
+    .command("show")
+    .argument("<parcel>")
+    .action((named: string) =>
+      withLink(
+        (link) => link.ask("depots/show", { parcel: named }),
+        (answer: { things: { name: string; folder: string; bytes: number }[] }) => {
+          printRows(answer.things.map((t) => [words.bytes(t.bytes), t.folder, t.name]), "It holds nothing.");
+          return 0;
+        },
+      ),
+    );
+  parcel
+    .command("check")
+    .argument("<parcel>")
+    .action((named: string) =>
+      withLink(
+        async (link) => {
+          const answer = (await link.ask("depots/check", { parcel: named })) as CheckAnswer;
+          if (!answer.whole) status = 3;
+          return answer;
+        },
+        (answer: CheckAnswer) => printCheck(answer),
+      ),
+    );
+  parcel
+    .command("restore")
+    .argument("<parcel>")
+    .action((named: string) => act("depots/restore", () => ({ parcel: named })));
+
+  const quiet = program.command("quiet").description("take the icons out of sight, and bring them back");
+  quiet
+    .command("on")
+    .option("--level <level>", "bare, or: what stays", "bare")
+    .action((o: { level: string }) => {
+      if (o.level !== "bare" && o.level !== "what stays") throw new Problem("bad-words", { detail: `${o.level} is no level. There are: bare, what stays.` });
+      const level = o.level;
+      return act("quiet/show", () => ({ level }));
+    });
+  quiet.command("off").action(() => act("quiet/show", () => ({ level: "everything" })));
+  quiet.command("toggle").action(() =>
+    withLink(
+      async (link) => {
+        const now = (await link.ask("quiet/status", {})) as { level: string };
+        return link.ask("quiet/show", { level: now.level === "everything" ? "bare" : "everything", dryRun: common().dryRun });
+      },
+      (report: ReportJson) => printReport(report, common().dryRun === true),
+    ),
+  );
+  quiet.command("status").action(() =>
+    withLink(
+      (link) => link.ask("quiet/status", {}),
+      (answer: { level: string; outOfSight: string[]; arrived: number }) => {
+        out(`The level is ${answer.level}. ${words.counted(answer.outOfSight.length, "thing is", "things are")} out of sight; ${answer.arrived} arrived since.`);
+        for (const path of answer.outOfSight) out(`  ${path}`);
+        return 0;
+      },
+    ),
+  );
+
+  const trash = program.command("trash").description("what was let go");
+  type TrashRow = { id: string; name: string; from: string | null; deletedAt: string | null; bytes: number };
+  trash.command("list").action(() =>
+    withLink(
+      (link) => link.ask("ledger/trash", {}),
+      (rows: TrashRow[]) => {
+        printRows(rows.map((t) => [t.deletedAt ? words.ago(Date.parse(t.deletedAt)) : "", words.bytes(t.bytes), t.from ?? t.name]), "The trash is empty.");
+        return 0;
+      },
+    ),
+  );
+  trash
+    .command("restore")
+    .argument("<item...>", "a name, or the path where it lay")
+    .action((names: string[]) =>
+      withLink(
+        async (link) => {
+          const rows = (await link.ask("ledger/trash", {})) as TrashRow[];
+          const things = names.map((name) => {
+            const found = rows.find((row) => row.id === name || row.name === name || row.from === name);
+            if (!found) throw new Problem("not-in-trash", { name });
+            return found.id;
+          });
+          return link.ask("ledger/restore", { things, dryRun: common().dryRun });
+        },
+        (report: ReportJson) => printReport(report, common().dryRun === true),
+      ),
+    );
+
+  program
+    .command("ledger")
+    .description("everything that was done, the latest first")
+    .action(() =>
+      withLink(
+        (link) => link.ask("ledger/list", {}),
+        (entries: EntryView[]) => {
+          printRows(entries.map((e) => [String(e.id), words.ago(e.at), e.state === "undone" ? "undone" : "", e.words]), "Nothing was done yet.");
+          return 0;
+        },
+      ),
+    );
+  program
+    .command("undo")
+    .argument("[entry]", "an entry's number, or all; without it the last act")
+    .description("take back the last act, an entry, or everything")
+    .action((entry?: string) => {
+      if (entry !== undefined && entry !== "all" && !/^[1-9]\d{0,15}$/.test(entry)) throw new Problem("bad-words", { detail: `${entry} is no entry's number.` });
+      return act("ledger/undo", () => ({ entry: entry === undefined ? undefined : entry === "all" ? "all" : Number(entry) }));
+    });
+  program
+    .command("recover")
+    .description("settle what a crash left half done; every start does this too")
+    .action(() =>
+      withLink(
+        (link) => link.ask("ledger/recover", {}),
+        (answer: { recovered: string[] }) => {
+          for (const text of answer.recovered) out(text);
+          if (answer.recovered.length === 0) out("Nothing was left half done.");
+          return 0;
+        },
+      ),
+    );
+
+  // The options that every command takes may stand anywhere.
+  const shift = (command: Command) => {
+    for (const sub of command.commands) {
+      sub.configureHelp({ showGlobalOptions: true }).exitOverride();
+      shift(sub);
+    }
+  };
+  shift(program);
+
+  try {
+    await program.parseAsync(process.argv);
+    return status;
+  } catch (error) {
+    if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 2;
+    const problem = asProblem(error);
+    if (common().json)
+      out(JSON.stringify({ type: `urn:vuoto:problem:${problem.code}`, code: problem.code, title: problem.title, status: problem.status, remedy: problem.remedy }));
+    else process.stderr.write(`${problem.title}\n${problem.remedy}\n`);
+    return problem.code === "bad-words" || problem.code === "malformed" ? 2 : 3;
+  }
+}

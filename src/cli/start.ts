@@ -1,0 +1,127 @@
+import { spawn } from "node:child_process";
+import { randomBytes } from "node:crypto";
+import fs from "node:fs";
+import net from "node:net";
+import path from "node:path";
+import { type Raw, rawFromText, shownName } from "@/core/names/raw";
+import { Problem } from "@/core/problem";
+import { makeSample } from "@/demo/make-sample";
+import { type Account, type AccountPlace, dataFolderFor, openAccount } from "@/server/account";
+import { install } from "@/server/install";
+import { askServer, runningServer } from "./link";
+
+const defaultPort = 4180;
+const say = (text: string) => process.stdout.write(`${text}\n`);
+
+/** Starts the server for an account and prints where it is; where one runs already, says so and prints a fresh link. */
+export async function start(place: AccountPlace, options: { port?: number }): Promise<number> {
+  const account = openAccount(place);
+  const running = await runningServer(account);
+  if (running) {
+    say(`Vuoto already runs for ${shownName(account.root)}.`);
+    await sayAddress(account, running.port, running.key);
+    return 0;
+  }
+  const port = await freePort(options.port);
+  const key = randomBytes(24).toString("base64url");
+  const server = spawn(process.execPath, [install("node_modules/next/dist/bin/next"), "start", "-H", "127.0.0.1", "-p", String(port)], {
+    cwd: install(),
+    stdio: ["ignore", "pipe", "pipe"],
+    env: {
+      ...process.env,
+      NODE_ENV: "production",
+      NEXT_TELEMETRY_DISABLED: "1",
+      VUOTO_ROOT: install(),
+      VUOTO_ACCOUNT: btoa(account.root),
+      VUOTO_DATA: account.data,
+      VUOTO_PORT: String(port),
+      VUOTO_KEY: key,
+    },
+  });
+  const words: string[] = [];
+  const keep = (chunk: Buffer) => {
+    words.push(chunk.toString("utf8"));
+    if (words.length > 200) words.shift();
+  };
+  server.stdout.on("data", keep);
+  server.stderr.on("data", keep);
+  const ended = new Promise<number>((done) => server.once("exit", (code) => done(code ?? 0)));
+  const stop = () => server.kill("SIGTERM");
+  process.once("SIGINT", stop);
+  process.once("SIGTERM", stop);
+
+  const outcome = await Promise.race([ready(port, key), ended.then(() => "ended" as const)]);
+  if (outcome !== "ready") {
+    stop();
+    await ended;
+    if (outcome !== "ended") throw outcome;
+    process.stderr.write(words.join(""));
+    throw new Problem("unexpected", { detail: "the server did not start" });
+  }
+  await sayAddress(account, port, key);
+  say("Ctrl-C stops it.");
+  return ended;
+}
+
+/** Waits until the server has opened the account; answers the problem where it cannot. */
+async function ready(port: number, key: string): Promise<"ready" | Problem> {
+  for (let tries = 0; tries < 600; tries++) {
+    const answer = await askServer({ port, key }, "quiet/status", {}).catch(() => undefined);
+    if (answer?.ok) return "ready";
+    if (answer) {
+      const { code, title, remedy } = (await answer.json().catch(() => ({}))) as { code?: Problem["code"]; title?: string; remedy?: string };
+      const problem = new Problem(code ?? "unexpected", { detail: `status ${answer.status}` });
+      return title ? Object.assign(problem, { title, remedy }) : problem;
+    }
+    await new Promise((next) => setTimeout(next, 100));
+  }
+  return new Problem("unexpected", { detail: "the server did not answer within a minute" });
+}
+
+async function sayAddress(account: Account, port: number, key: string): Promise<void> {
+  const base = `http://127.0.0.1:${port}`;
+  if (account.sample) {
+    say(`The sample account is open at ${base}/`);
+    return;
+  }
+  const answer = await askServer({ port, key }, "guard/link", {});
+  const { link } = (await answer.json()) as { link: string };
+  say(`Open this link; it lets one browser in, once:\n${base}/enter?link=${link}`);
+}
+
+/** The port asked for, or the first free one from the usual on. */
+async function freePort(asked?: number): Promise<number> {
+  const isFree = (port: number) =>
+    new Promise<boolean>((done) => {
+      const probe = net.createServer();
+      probe.once("error", () => done(false));
+      probe.listen(port, "127.0.0.1", () => probe.close(() => done(true)));
+    });
+  if (asked !== undefined) {
+    if (await isFree(asked)) return asked;
+    throw new Problem("port-taken", { detail: String(asked) });
+  }
+  for (let port = defaultPort; port < defaultPort + 50; port++) if (await isFree(port)) return port;
+  throw new Problem("port-taken", { detail: `${defaultPort} to ${defaultPort + 49}` });
+}
+
+/** Makes the sample account where there is none yet, or anew, and starts on it. */
+export async function startDemo(options: { fresh: boolean; port?: number }): Promise<number> {
+  const folder = process.env.VUOTO_SAMPLE ?? install("sample");
+  const root = path.join(folder, "account");
+  const raw = rawFromText(root) as Raw;
+  const data = dataFolderFor(raw);
+  if (options.fresh && fs.existsSync(root)) {
+    const account = openAccount({ root: raw, data });
+    if (await runningServer(account)) throw new Problem("account-busy", { place: "the sample account; stop it first" });
+    fs.rmSync(folder, { recursive: true, force: true });
+    fs.rmSync(data, { recursive: true, force: true });
+  }
+  if (!fs.existsSync(path.join(root, "Desktop"))) {
+    say("Making the sample account.");
+    const began = Date.now();
+    const made = await makeSample(folder, data, Date.now());
+    say(`Made ${made.files} files, ${(made.bytes / 1e6).toFixed(1)} MB, in ${((Date.now() - began) / 1000).toFixed(1)} seconds, in ${folder}.`);
+  }
+  return start({ root: raw, data }, { port: options.port });
+}

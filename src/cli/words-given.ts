@@ -1,0 +1,74 @@
+import fs from "node:fs";
+import { isWithin, joinRaw, nameOf, normalRaw, type Raw, rawFromBytes, rawFromText } from "@/core/names/raw";
+import { folderOf } from "@/core/names/raw";
+import type { ItemRef } from "@/contract/items";
+import type { HomeRef } from "@/contract/homes";
+import type { Account } from "@/server/account";
+import { realFolder } from "@/server/disk/around";
+
+/** The bytes of each word on the command line: Node turns bytes that are no UTF-8 into something else. */
+function wordsAsBytes(): Map<string, Raw[]> {
+  const words = new Map<string, Raw[]>();
+  let given: Raw[] = [];
+  try {
+    given = rawFromBytes(fs.readFileSync("/proc/self/cmdline")).split("\0").slice(0, -1) as Raw[];
+  } catch {
+    // Not Linux's /proc: the text will have to do.
+  }
+  const texts = process.argv.slice(2);
+  const bytes = given.slice(given.length - texts.length);
+  for (const [n, text] of texts.entries()) words.set(text, [...(words.get(text) ?? []), bytes[n] ?? rawFromText(text)]);
+  return words;
+}
+
+let known: Map<string, Raw[]> | undefined;
+
+/** The bytes of a word as it was typed. Words that look alike as text are handed out in the order in which they stand. */
+export function rawWord(text: string): Raw {
+  known ??= wordsAsBytes();
+  const list = known.get(text);
+  if (!list) return rawFromText(text);
+  return list.length > 1 ? list.shift()! : list[0]!;
+}
+
+function absolute(path: Raw): Raw {
+  return normalRaw(path.startsWith("/") ? path : joinRaw(rawFromText(process.cwd()), path));
+}
+
+/** A thing as it was typed: a path, or the bare name of something on a worktop. */
+export function itemWord(account: Account, text: string): ItemRef {
+  const raw = rawWord(text);
+  const candidates = raw.includes("/") ? [] : account.worktops.map((w) => joinRaw(w.folder, raw));
+  const path = candidates.find(exists) ?? resolveFolder(absolute(raw));
+  return { path: btoa(path) };
+}
+
+function resolveFolder(path: Raw): Raw {
+  const folder = realFolder(folderOf(path));
+  return folder ? joinRaw(folder, nameOf(path)) : path;
+}
+
+function exists(path: Raw): boolean {
+  try {
+    fs.lstatSync(Buffer.from(path, "latin1"));
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+/** A home as it was typed: a folder's path that exists below the account, or a title, which may be new. */
+export function homeWord(account: Account, text: string): HomeRef {
+  const raw = rawWord(text);
+  const folder = /^(\/|\.\.?(\/|$))/.test(raw) ? realFolder(absolute(raw)) : undefined;
+  if (folder && isWithin(account.root, folder)) return { folder: btoa(folder) };
+  return { title: text };
+}
+
+/** Milliseconds since 1970 of a date as it was typed, YYYY-MM-DD, at the start of that day. */
+export function dateWord(text: string): number | undefined {
+  const match = /^(\d{4})-(\d{2})-(\d{2})$/.exec(text);
+  if (!match) return undefined;
+  const date = new Date(Number(match[1]), Number(match[2]) - 1, Number(match[3]));
+  return date.getMonth() === Number(match[2]) - 1 ? date.getTime() : undefined;
+}

@@ -1,0 +1,23 @@
+/** Seeded chance (mulberry32, public domain): the same sample every time. */
+export class Chance {
+  constructor(private state: number) {}
+
+  next(): number {
+    this.state = (this.state + 0x6d2b79f5) | 0;
+    let t = Math.imul(this.state ^ (this.state >>> 15), 1 | this.state);
+    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
+    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
+  }
+
+  between(low: number, high: number): number {
+    return low + this.next() * (high - low);
+  }
+
+  whole(low: number, high: number): number {
+    return Math.floor(this.between(low, high + 1));
+  }
+
+  one<T>(list: readonly T[]): T {
+    return list[Math.floor(this.next() * list.length)]!;
+  }
+}

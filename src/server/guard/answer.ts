@@ -1,0 +1,79 @@
+import type { ApiPath } from "@/contract/api";
+import type { ProblemDetails } from "@/contract/items";
+import { asProblem, Problem } from "@/core/problem";
+import { type Engine, theEngine } from "../engine";
+import { operate } from "../operations";
+import { checkHost, checkOrigin, hasKey, hasSession } from "./guard";
+
+const mostBytes = 8_000_000;
+
+/** A problem as problem details (RFC 9457). */
+export function problemAnswer(thrown: unknown): Response {
+  const problem = asProblem(thrown);
+  const details: ProblemDetails = {
+    type: `urn:vuoto:problem:${problem.code}`,
+    title: problem.title,
+    status: problem.status,
+    detail: problem.message,
+    code: problem.code,
+    remedy: problem.remedy,
+  };
+  return Response.json(details, { status: problem.status, headers: { "content-type": "application/problem+json", "cache-control": "no-store" } });
+}
+
+/** Lets in what may come in; throws otherwise. A question needs the cookie or the key, a change our own page as well. */
+export function letIn(request: Request, kind: "question" | "act"): void {
+  checkHost(request);
+  if (hasKey(request)) return;
+  if (kind === "act") checkOrigin(request);
+  if (!hasSession(request)) throw new Problem("no-session");
+}
+
+/** The body as JSON, read no further than allowed. */
+async function readJson(request: Request): Promise<unknown> {
+  if (Number(request.headers.get("content-length") ?? 0) > mostBytes) throw new Problem("too-large");
+  const parts: Uint8Array[] = [];
+  let length = 0;
+  const reader = request.body?.getReader();
+  while (reader) {
+    const { done, value } = await reader.read();
+    if (done) break;
+    length += value.length;
+    if (length > mostBytes) {
+      await reader.cancel();
+      throw new Problem("too-large");
+    }
+    parts.push(value);
+  }
+  try {
+    return JSON.parse(Buffer.concat(parts).toString("utf8")) as unknown;
+  } catch {
+    throw new Problem("malformed", { detail: "it is no JSON" });
+  }
+}
+
+/** The POST handler of an act or question. */
+export function answer(path: ApiPath): (request: Request) => Promise<Response> {
+  return async (request) => {
+    try {
+      letIn(request, "act");
+      const input = await readJson(request);
+      const engine = await theEngine();
+      return Response.json((await operate(engine, path, input)) ?? null, { headers: { "cache-control": "no-store" } });
+    } catch (error) {
+      return problemAnswer(error);
+    }
+  };
+}
+
+/** The GET handler of something that is looked at: a picture, a text, the stream of events. */
+export function look(work: (engine: Engine, query: URLSearchParams, request: Request) => Promise<Response> | Response): (request: Request) => Promise<Response> {
+  return async (request) => {
+    try {
+      letIn(request, "question");
+      return await work(await theEngine(), new URL(request.url).searchParams, request);
+    } catch (error) {
+      return problemAnswer(error);
+    }
+  };
+}

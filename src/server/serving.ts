@@ -1,0 +1,34 @@
+import { watch } from "chokidar";
+import { pino } from "pino";
+import { bytes } from "./disk/disk";
+import { theEngine, writeDataFile } from "./engine";
+
+const log = pino({ name: "vuoto" });
+
+/**
+ * What a server does beside answering: writes the key file for commands, looks at the account once, and again when
+ * something on a worktop changes. Where the account cannot be opened every answer says why.
+ */
+export async function startServing(): Promise<void> {
+  let engine: Awaited<ReturnType<typeof theEngine>>;
+  try {
+    engine = await theEngine();
+  } catch (error) {
+    log.error(error instanceof Error ? error.message : String(error));
+    return;
+  }
+  writeDataFile(engine.account, "server.json", JSON.stringify({ port: Number(process.env.VUOTO_PORT), key: process.env.VUOTO_KEY }));
+  const lookAgain = (what?: "all") => engine.lookAgain(what).catch((error: unknown) => log.error(error instanceof Error ? error.message : String(error)));
+  void lookAgain("all");
+
+  const watcher = watch(
+    engine.account.worktops.map((worktop) => bytes(worktop.folder).toString("utf8")),
+    { depth: 0, ignoreInitial: true, followSymlinks: false },
+  );
+  let soon: NodeJS.Timeout | undefined;
+  watcher.on("all", () => {
+    clearTimeout(soon);
+    soon = setTimeout(() => void lookAgain(), 250);
+  });
+  watcher.on("error", (error) => log.warn(error instanceof Error ? error.message : String(error)));
+}
