@@ -1,9 +1,9 @@
 import { z } from "zod";
 import { addDepotInput, checkInput, parcelRestoreInput, removeDepotInput, sendInput } from "./depots";
 import { addHomeInput, putInput, sweepInput } from "./homes";
-import { cancelInput, trashRestoreInput, undoInput } from "./ledger";
+import { cancelInput, stepsInput, trashRestoreInput, undoInput } from "./ledger";
 import { quietInput } from "./quiet";
-import { archiveInput, letGoInput, stayInput, waitInput } from "./sitting";
+import { archiveInput, letGoInput, sittingInput, stayInput, thingInput, waitInput } from "./sitting";
 
 const nothing = z.object({});
 const limit = z.object({ most: z.int().positive().max(100_000).optional() });
@@ -19,6 +19,8 @@ export const api = {
   "sitting/wait": waitInput,
   "sitting/archive": archiveInput,
   "sitting/let-go": letGoInput,
+  "sitting/thing": thingInput,
+  "sitting/end": sittingInput,
   "depots/list": nothing,
   "depots/add": addDepotInput,
   "depots/remove": removeDepotInput,
@@ -30,6 +32,7 @@ export const api = {
   "quiet/status": nothing,
   "ledger/list": limit,
   "ledger/undo": undoInput,
+  "ledger/steps": stepsInput,
   "ledger/trash": nothing,
   "ledger/restore": trashRestoreInput,
   "ledger/recover": nothing,

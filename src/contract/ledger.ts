@@ -15,3 +15,5 @@ export const trashRestoreInput = z.object({ things: z.array(z.string().min(1).ma
 export type TrashRestoreInput = z.infer<typeof trashRestoreInput>;
 
 export const cancelInput = z.object({ job: z.string().min(1).max(64) });
+
+export const stepsInput = z.object({ entry: z.int().positive() });

@@ -22,3 +22,6 @@ export type ArchiveInput = z.infer<typeof archiveInput>;
 
 export const letGoInput = z.object({ items: itemRefs, ...ofSitting, ...trial });
 export type LetGoInput = z.infer<typeof letGoInput>;
+
+export const thingInput = z.object({ item: z.string().min(1).max(64) });
+export const sittingInput = z.object({ sitting: z.string().min(1).max(64) });

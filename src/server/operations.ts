@@ -12,11 +12,12 @@ import type { Engine } from "./engine";
 import { addHome } from "./homes/add";
 import { put } from "./homes/put";
 import { sweep } from "./homes/sweep";
-import { ledgerList } from "./ledger/list";
+import { ledgerList, stepsInWords } from "./ledger/list";
 import { trashList } from "./ledger/trash-list";
 import { restoreFromTrash } from "./ledger/trash-restore";
 import { undo } from "./ledger/undo";
 import { quiet, quietNow } from "./quiet/quiet";
+import { sittingEnd, thing } from "./sitting/view";
 import { archive } from "./sitting/archive";
 import { letGo } from "./sitting/let-go";
 import { stay } from "./sitting/stay";
@@ -39,6 +40,8 @@ const operations: { [P in ApiPath]: Output<P> } = {
   "sitting/wait": wait,
   "sitting/archive": archive,
   "sitting/let-go": letGo,
+  "sitting/thing": (engine, input) => thing(engine, input.item),
+  "sitting/end": (engine, input) => sittingEnd(engine, input.sitting),
   "depots/list": (engine) => listDepots(engine),
   "depots/add": addDepot,
   "depots/remove": removeDepot,
@@ -52,6 +55,7 @@ const operations: { [P in ApiPath]: Output<P> } = {
     return { level, outOfSight: outOfSight.map((item) => shownName(item.path)), arrived };
   },
   "ledger/list": (engine, input) => ledgerList(engine, input.most),
+  "ledger/steps": (engine, input) => stepsInWords(engine, input.entry),
   "ledger/undo": undo,
   "ledger/trash": (engine) =>
     trashList(engine).map(({ id, label, original, deletedAt, identity }) => ({

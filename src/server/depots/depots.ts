@@ -95,3 +95,11 @@ export function thingsIn(engine: Engine, bag: Raw, title: string): ParcelThings 
   if (!things.success) throw new Problem("parcel-damaged", { place: title, detail: "its list of things is not as it should be" });
   return things.data;
 }
+
+/** The parcels on their way: being collected, with something in them. An empty one is not there for the person. */
+export function parcelsWaiting(engine: Engine): { parcel: Parcel; items: Item[] }[] {
+  return parcels(engine)
+    .filter((parcel) => parcel.state === "collecting")
+    .map((parcel) => ({ parcel, items: collectedIn(engine, parcel.id) }))
+    .filter(({ items }) => items.length > 0);
+}

@@ -1,0 +1,9 @@
+import { ledgerView } from "@/server/ledger/view";
+import { opened } from "@/server/opened";
+import { Ledger } from "@/ui/ledger/ledger";
+
+export default async function Page({ searchParams }: { searchParams: Promise<{ sheet?: string }> }) {
+  const { engine } = await opened();
+  const { sheet } = await searchParams;
+  return engine && <Ledger view={ledgerView(engine, sheet)} />;
+}

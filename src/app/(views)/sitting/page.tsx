@@ -1,0 +1,8 @@
+import { sittingView } from "@/server/sitting/view";
+import { opened } from "@/server/opened";
+import { Sitting } from "@/ui/sitting/sitting";
+
+export default async function Page() {
+  const { engine } = await opened();
+  return engine && <Sitting view={await sittingView(engine)} />;
+}

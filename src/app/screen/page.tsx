@@ -1,0 +1,10 @@
+import { opened } from "@/server/opened";
+import { quietView } from "@/server/quiet/view";
+import { CannotOpen } from "@/ui/frame/cannot-open";
+import { FullScreen } from "@/ui/quiet/full-screen";
+
+export default async function Page() {
+  const { engine, problem } = await opened();
+  if (!engine) return <CannotOpen title={problem.title} remedy={problem.remedy} />;
+  return <FullScreen view={quietView(engine)} />;
+}

@@ -1,0 +1,216 @@
+import type { Kind } from "@/core/survey/kinds";
+
+/** What the views are given: everything in words already, places as shares of the sheet. */
+export type Verdict = "stay" | "put away" | "archive" | "wait" | "let go";
+
+export interface Tile {
+  id: string;
+  name: string;
+  kind: Kind;
+  size: string;
+  bytes: number;
+  /** "3 weeks ago" */
+  age: string;
+  /** 0 this week to 5 over two years. */
+  ageTone: number;
+  mtimeMs: number;
+  /** From 0, long ago, to 1, now. */
+  tide: number;
+  /** Pixels of the sheet. */
+  x: number;
+  y: number;
+  picture: boolean;
+  outOfSight: boolean;
+  overlapping: boolean;
+  verdict?: string;
+  worktop: string;
+}
+
+export interface FindingView {
+  letter: string;
+  kind: string;
+  title: string;
+  proof: string;
+  /** The things that could go, and those that are kept for it. */
+  items: string[];
+  stay: string[];
+  action: string;
+}
+
+export interface SheetView {
+  worktop: "desktop" | "downloads";
+  width: number;
+  height: number;
+  /** The part of the sheet that is the screen; 0 where the sheet is laid out by age. */
+  screenHeight: number;
+  icon: { width: number; height: number };
+  tiles: Tile[];
+}
+
+export interface SurveyView {
+  sheets: { id: "desktop" | "downloads"; title: string; count: number }[];
+  sheet: SheetView;
+  /** The sentence, as parts; a part with items opens them. */
+  sentence: { text: string; items?: string[] }[];
+  note: string;
+  findings: FindingView[];
+  tideMarks: { at: number; label: string }[];
+  undecided: number;
+  unreadable: string[];
+  screen: string;
+}
+
+export interface HomeChoice {
+  id: string;
+  title: string;
+  files: number;
+}
+
+export interface SlotView {
+  id: string;
+  title: string;
+  above: string;
+  ready: number;
+  taken: number;
+}
+
+export interface BelongView {
+  tile: Tile;
+  score: number;
+  why: string;
+}
+
+export interface SweepView {
+  slots: SlotView[];
+  chosen?: { id: string; title: string; rows: BelongView[]; cut: number };
+  overlooked: Tile[];
+  /** What one icon takes of the screen, to say what a sweep wins; undefined where places are not known. */
+  shareOf?: Record<string, number>;
+}
+
+export type LookView =
+  | { form: "picture" }
+  | { form: "text"; lines: string[]; whole: boolean }
+  | { form: "table"; cells: string[][]; rows?: number; columns: number }
+  | { form: "folder"; names: string[]; more: number }
+  | { form: "none" };
+
+export interface ThingView {
+  id: string;
+  name: string;
+  kind: Kind;
+  facts: string[];
+  proofs: { title: string; text: string }[];
+  look: LookView;
+  homes: { id: string; title: string; why: string }[];
+}
+
+export interface PileItem {
+  id: string;
+  name: string;
+  kind: Kind;
+  bytes: number;
+  picture: boolean;
+}
+
+export interface SittingView {
+  sitting: string;
+  pile: PileItem[];
+  first?: ThingView;
+  parcel?: string;
+  /** Milliseconds a verdict takes at the person's pace; undefined before ten. */
+  pace?: number;
+  worktopsTotal: number;
+}
+
+export interface SittingEnd {
+  before: number;
+  after: number;
+  freed: string;
+  settled: number;
+  entries: number;
+}
+
+export interface ParcelView {
+  id: string;
+  title: string;
+  state: "collecting" | "sent";
+  words: string;
+  depot?: string;
+  things: { id?: string; name: string; size: string }[];
+  bag?: string;
+}
+
+export interface DepotView {
+  id: string;
+  title: string;
+  folder: string;
+  there: boolean;
+  free?: string;
+  freeBytes?: number;
+  used: { title: string; share: number }[];
+}
+
+export interface DepotsView {
+  depots: DepotView[];
+  waiting: ParcelView[];
+  sent: ParcelView[];
+  suggestion?: string;
+}
+
+export interface QuietView {
+  level: string;
+  levels: { level: "everything" | "what stays" | "bare"; words: string; now: boolean }[];
+  sheet?: SheetView;
+  outOfSight: { id: string; name: string; kind: Kind }[];
+  arrived: number;
+  sentence: string;
+  positioned: boolean;
+}
+
+export interface EntryLine {
+  id: number;
+  words: string;
+  when: string;
+  state: "running" | "done" | "undone";
+  of: number | null;
+  refused: { name: string; why: string }[];
+  canUndo: boolean;
+  nothing: boolean;
+}
+
+export interface TrashLine {
+  id: string;
+  name: string;
+  from: string;
+  when: string;
+  size: string;
+}
+
+export interface LedgerView {
+  sheet: "acts" | "trash";
+  entries: EntryLine[];
+  trash: TrashLine[];
+  trashSize: string;
+}
+
+export interface JobLine {
+  id: string;
+  words: string;
+  done: number;
+  of: number;
+  unit: "bytes" | "things";
+  took: number;
+  state: "running" | "cancelling" | "over";
+}
+
+export interface FrameView {
+  account: string;
+  counts: { survey: string; homes: string; sitting: string; depots: string; quiet: string };
+  last?: { words: string; when: string; undo?: number };
+  outOfSight: number;
+  arrived: number;
+  level: string;
+  jobs: JobLine[];
+  recovered: string[];
+}

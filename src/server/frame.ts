@@ -1,0 +1,35 @@
+import type { FrameView } from "@/contract/views";
+import { nameOf, shownName } from "@/core/names/raw";
+import { parcelsWaiting } from "./depots/depots";
+import type { Engine } from "./engine";
+import { homeCount } from "./homes/view";
+import { ledgerList } from "./ledger/list";
+import { quietNow } from "./quiet/quiet";
+import { pileOf } from "./sitting/view";
+import { itemsOn } from "./survey/items";
+
+/** What stands on every view: the course with its counts, and the foot. */
+export function frameView(engine: Engine): FrameView {
+  const words = engine.words();
+  const { level, outOfSight, arrived } = quietNow(engine);
+  const lying = engine.account.worktops.reduce((sum, w) => sum + itemsOn(engine.db, w.id).length, 0);
+  const last = ledgerList(engine, 1)[0];
+  const latest = engine.ledger.latest();
+  const waiting = parcelsWaiting(engine).length;
+  return {
+    account: shownName(nameOf(engine.account.root)),
+    counts: {
+      survey: words.count(lying),
+      homes: words.count(homeCount(engine)),
+      sitting: words.count(pileOf(engine).length),
+      depots: waiting > 0 ? words.count(waiting) : "",
+      quiet: level === "everything" ? "off" : level,
+    },
+    last: last && { words: last.words, when: words.ago(last.at), undo: latest?.id },
+    outOfSight: outOfSight.length,
+    arrived,
+    level,
+    jobs: engine.jobs.list(),
+    recovered: engine.recovered,
+  };
+}

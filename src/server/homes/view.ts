@@ -1,0 +1,85 @@
+import type { SlotView, SweepView } from "@/contract/views";
+import { sure } from "@/core/homes/belongs";
+import { rawFromBytes } from "@/core/names/raw";
+import { boxesAt, coveredArea } from "@/core/survey/figures";
+import type { Engine } from "../engine";
+import { verdictsInForce } from "../sitting/verdict";
+import { itemsOn } from "../survey/items";
+import { sheetOf } from "../survey/survey";
+import { tileOf } from "../survey/tile";
+import { fitsOf } from "./belonging";
+import { type Home, homeId, homes } from "./homes";
+import { belongingTo } from "./sweep";
+
+const mostSlots = 6;
+
+/** The last part of a home's title, and what stands before it. */
+export function titleParts(title: string): { title: string; above: string } {
+  const parts = title.split(" / ");
+  return { title: parts.slice(-2).join(" / "), above: parts.slice(0, -2).join(" / ") };
+}
+
+/** Things that surely have a home, over both worktops. */
+export function homeCount(engine: Engine): number {
+  const belonging = engine.belonging();
+  return engine.account.worktops
+    .flatMap((w) => itemsOn(engine.db, w.id))
+    .filter((item) => (fitsOf(belonging, item)[0]?.score ?? 0) >= sure).length;
+}
+
+/** Things that Vuoto has put into each home and that still lie there. */
+function takenByHome(engine: Engine): Map<string, number> {
+  const rows = engine.db
+    .prepare<[], { folder: Buffer; n: number }>("SELECT folder, count(*) AS n FROM item WHERE worktop IS NULL AND seen = 1 GROUP BY folder")
+    .all();
+  return new Map(rows.map((row) => [homeId(rawFromBytes(row.folder)), row.n]));
+}
+
+/** The sweep: homes as slots, those with the most ready first, and what belongs to the chosen one. */
+export function sweepView(engine: Engine, asked?: string): SweepView {
+  const words = engine.words();
+  const now = engine.now();
+  const all = homes(engine);
+  const byId = new Map(all.map((home) => [home.id, home]));
+  const belonging = engine.belonging();
+  const verdicts = verdictsInForce(engine);
+  const ready = new Map<string, number>();
+  const overlooked = [];
+  for (const item of engine.account.worktops.flatMap((w) => itemsOn(engine.db, w.id))) {
+    const best = fitsOf(belonging, item)[0];
+    if (best && best.score >= sure) ready.set(best.home, (ready.get(best.home) ?? 0) + 1);
+    else if (!best && !verdicts.has(item.id)) overlooked.push(tileOf(item, words, now));
+  }
+  const taken = takenByHome(engine);
+  const slot = (home: Home): SlotView => ({ id: home.id, ...titleParts(home.title), ready: ready.get(home.id) ?? 0, taken: taken.get(home.id) ?? 0 });
+  const slots = all
+    .filter((home) => ready.has(home.id) || taken.has(home.id))
+    .map(slot)
+    .sort((a, b) => b.ready - a.ready || b.taken - a.taken || a.title.localeCompare(b.title))
+    .slice(0, mostSlots);
+  const chosenHome = byId.get(asked ?? "") ?? byId.get(slots[0]?.id ?? "");
+  if (chosenHome && !slots.some((s) => s.id === chosenHome.id)) slots.splice(mostSlots - 1, 1, slot(chosenHome));
+
+  const rows = chosenHome ? belongingTo(engine, chosenHome) : [];
+  return {
+    slots,
+    chosen: chosenHome && {
+      id: chosenHome.id,
+      title: chosenHome.title,
+      rows: rows.map(({ item, score, why }) => ({ tile: tileOf(item, words, now, verdicts.get(item.id)), score, why })),
+      cut: rows.filter((row) => row.score >= sure).length,
+    },
+    overlooked,
+    shareOf: sharesOf(engine),
+  };
+}
+
+/** What share of the screen each icon covers by itself; undefined where places are not known. */
+function sharesOf(engine: Engine): Record<string, number> | undefined {
+  const desktop = engine.account.worktops.find((w) => w.id === "desktop");
+  if (!desktop) return undefined;
+  const { positioned, items, points, screen } = sheetOf(engine, desktop);
+  if (!positioned) return undefined;
+  const whole = screen.width * screen.height;
+  return Object.fromEntries(items.map((item) => [item.id, coveredArea(boxesAt(points.get(item.id)!, screen), screen) / whole]));
+}

@@ -1,0 +1,101 @@
+import { randomUUID } from "node:crypto";
+import type { SittingEnd, SittingView, ThingView } from "@/contract/views";
+import { Problem } from "@/core/problem";
+import type { Step } from "@/core/ledger/step";
+import { scanInUse, useOf } from "../disk/in-use";
+import type { Engine } from "../engine";
+import { fitsOf } from "../homes/belonging";
+import { homes } from "../homes/homes";
+import { type Item, itemById, itemsOn } from "../survey/items";
+import { lookOf } from "../survey/look";
+import { showsItself } from "../survey/tile";
+import { collecting } from "./archive";
+import { timeToClear } from "./pace";
+import { verdictsInForce } from "./verdict";
+
+/** What has no verdict, likes beside likes, the longest untouched kinds first. */
+export function pileOf(engine: Engine): Item[] {
+  const verdicts = verdictsInForce(engine);
+  const items = engine.account.worktops.flatMap((w) => itemsOn(engine.db, w.id)).filter((item) => !verdicts.has(item.id));
+  const oldest = new Map<string, number>();
+  for (const item of items) oldest.set(item.kind, Math.min(oldest.get(item.kind) ?? Number.POSITIVE_INFINITY, item.mtimeMs));
+  return items.sort((a, b) => oldest.get(a.kind)! - oldest.get(b.kind)! || (a.kind < b.kind ? -1 : a.kind > b.kind ? 1 : 0) || (a.label < b.label ? -1 : 1));
+}
+
+/** A sitting over everything without a verdict, with the first thing already looked at. */
+export async function sittingView(engine: Engine): Promise<SittingView> {
+  const pile = pileOf(engine);
+  const first = pile[0];
+  return {
+    sitting: randomUUID(),
+    pile: pile.map((item) => ({ id: item.id, name: item.label, kind: item.kind, bytes: item.identity.bytes, picture: showsItself(item) })),
+    first: first && (await thing(engine, first.id)),
+    parcel: collecting(engine)?.[1].title,
+    pace: timeToClear(engine, 1),
+    worktopsTotal: engine.account.worktops.reduce((sum, w) => sum + itemsOn(engine.db, w.id).length, 0),
+  };
+}
+
+/** One thing: what it looks like, its facts, what is known about it, and the homes that fit. */
+export async function thing(engine: Engine, id: string): Promise<ThingView> {
+  const item = itemById(engine.db, id);
+  if (!item?.worktop) throw new Problem("unknown-item", { name: item?.label });
+  const words = engine.words();
+  const titles = new Map(homes(engine).map((home) => [home.id, home.title]));
+  const look = await lookOf(engine, item);
+  const facts: string[] = [item.kind];
+  if (look.form === "table" && look.rows) facts.push(`${words.counted(look.rows, "row")} by ${words.counted(look.columns, "column")}`);
+  if (item.facts.width) facts.push(`${item.facts.width} by ${item.facts.height} pixels`);
+  facts.push(item.identity.type === "folder" ? words.counted(item.facts.entries ?? 0, "entry", "entries") : words.bytes(item.identity.bytes));
+  facts.push(`on the ${item.worktop}`, `last changed ${words.ago(item.mtimeMs)}`);
+  return {
+    id: item.id,
+    name: item.label,
+    kind: item.kind,
+    facts,
+    proofs: proofsOf(engine, item),
+    look,
+    homes: fitsOf(engine.belonging(), item).map((fit) => ({ id: fit.home, title: titles.get(fit.home) ?? "", why: fit.why })),
+  };
+}
+
+function proofsOf(engine: Engine, item: Item): ThingView["proofs"] {
+  const proofs: ThingView["proofs"] = [];
+  if (item.facts.dead) proofs.push({ title: "leads nowhere", text: `${item.facts.dead} was looked for and is not there` });
+  else if (item.facts.leadsTo) proofs.push({ title: "leads to", text: item.facts.leadsTo });
+  if (item.sha256) {
+    const twins = engine.db
+      .prepare<[string, string, string], number>(
+        `SELECT (SELECT count(*) FROM item WHERE sha256 = ? AND id <> ? AND worktop IS NOT NULL AND seen = 1)
+              + (SELECT count(*) FROM filed WHERE sha256 = ?)`,
+      )
+      .pluck()
+      .get(item.sha256, item.id, item.sha256)!;
+    if (twins > 0)
+      proofs.push({ title: "identical elsewhere", text: `${engine.words().counted(twins, "other file has", "other files have")} the same SHA-256` });
+  }
+  const use = useOf(engine.disk, item.path, scanInUse());
+  proofs.push(use ? { title: "in use", text: `${use}; it will be left alone` } : { title: "no program we can see has it open", text: item.kindWhy });
+  return proofs;
+}
+
+/** What a sitting came to: how many things lay there before and after, and what left. */
+export function sittingEnd(engine: Engine, sitting: string): SittingEnd {
+  const { db, ledger } = engine;
+  const entries = db.prepare<[string], { id: number }>("SELECT id FROM entry WHERE sitting = ? AND target = id AND state = 'done'").all(sitting);
+  let settled = 0;
+  let left = 0;
+  let freed = 0;
+  const leaves = (step: Step) => step.type === "move" || step.type === "trash";
+  for (const { id } of entries)
+    for (const { step, state } of ledger.stepsOf(id)) {
+      if (state !== "done") continue;
+      if (leaves(step) || (step.type === "set" && step.key.startsWith("verdict:"))) settled++;
+      if (step.type === "move" || step.type === "trash") {
+        left++;
+        freed += step.identity.bytes;
+      }
+    }
+  const after = engine.account.worktops.reduce((sum, w) => sum + itemsOn(db, w.id).length, 0);
+  return { before: after + left, after, freed: engine.words().bytes(freed), settled, entries: entries.length };
+}

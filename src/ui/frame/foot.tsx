@@ -1,0 +1,116 @@
+"use client";
+import Link from "next/link";
+import { useEffect, useState } from "react";
+import type { FrameView, JobLine } from "@/contract/views";
+import { ask } from "../kit/ask";
+import { Key } from "../kit/key";
+import { useLive } from "../kit/live";
+
+/** The last act with its undo, running jobs, and whether things are out of sight. */
+export function Foot({ frame, onUndo, onQuiet, onKeys }: { frame: FrameView; onUndo: () => void; onQuiet: () => void; onKeys: () => void }) {
+  const live = useLive();
+  const { last, outOfSight, arrived, recovered } = frame;
+  const [toldOf, setToldOf] = useState(false);
+  return (
+    <footer className="border-t border-line text-[13px] text-ink-2">
+      <div aria-live="polite" role="status">
+        {live.notice && (
+          <div className="flex items-start gap-5 border-b border-line bg-sheet px-7 py-2.5 text-ink">
+            <div className="flex-1">
+              <b className="font-semibold">{live.notice.title}</b>
+              {live.notice.lines.map((line) => (
+                <p key={line} className="text-ink-2">
+                  {line}
+                </p>
+              ))}
+            </div>
+            <button type="button" className="doing" onClick={live.dismiss}>
+              seen
+            </button>
+          </div>
+        )}
+        {recovered.length > 0 && !toldOf && (
+          <div className="flex items-start gap-5 border-b border-line bg-sheet px-7 py-2.5 text-ink">
+            <div className="flex-1">
+              {recovered.map((words) => (
+                <p key={words}>{words}</p>
+              ))}
+            </div>
+            <button type="button" className="doing" onClick={() => setToldOf(true)}>
+              seen
+            </button>
+          </div>
+        )}
+      </div>
+      <div className="flex h-9 items-center gap-[18px] px-7">
+        {last ? (
+          <span className="min-w-0 truncate">
+            <span className="text-ink">{last.words}</span>, {last.when}
+          </span>
+        ) : (
+          <span>Nothing was done yet. Everything you do can be undone.</span>
+        )}
+        {last?.undo !== undefined && (
+          <button type="button" className="doing whitespace-nowrap" onClick={onUndo}>
+            undo <Key>Z</Key>
+          </button>
+        )}
+        <span className="ml-auto flex items-center gap-[18px] whitespace-nowrap">
+          {live.jobs.map((job) => (
+            <Running key={job.id} job={job} />
+          ))}
+          {outOfSight > 0 ? (
+            <>
+              <Link href="/quiet" className="doing">
+                {outOfSight} out of sight{arrived > 0 ? `, ${arrived} arrived since` : ""}
+              </Link>
+              <button type="button" className="doing" onClick={onQuiet}>
+                bring back <Key>Q</Key>
+              </button>
+            </>
+          ) : (
+            <span>icons shown</span>
+          )}
+          <button type="button" onClick={onKeys} aria-label="the keys">
+            <Key>?</Key>
+          </button>
+        </span>
+      </div>
+    </footer>
+  );
+}
+
+const mega = 1e6;
+
+/** One job: how far, how fast, how long still, and its cancel. Shown once it takes longer than a moment. */
+function Running({ job }: { job: JobLine }) {
+  const [, setTick] = useState(0);
+  useEffect(() => {
+    const timer = setTimeout(() => setTick((n) => n + 1), 700);
+    return () => clearTimeout(timer);
+  }, []);
+  if (job.took < 500) return null;
+  const share = job.of > 0 ? Math.min(1, job.done / job.of) : undefined;
+  const rate = job.unit === "bytes" && job.took > 0 ? `${(job.done / mega / (job.took / 1000)).toFixed(1)} MB/s` : undefined;
+  const left = share && share > 0.02 ? Math.ceil((job.took * (1 - share)) / share / 1000) : undefined;
+  const words = [share === undefined ? `${job.done}` : `${Math.floor(share * 100)} %`, rate, left === undefined ? undefined : `${left} s left`];
+  return (
+    <span className="flex items-center gap-2">
+      <span>{job.words}</span>
+      <span
+        role="progressbar"
+        aria-label={job.words}
+        aria-valuenow={share === undefined ? undefined : Math.floor(share * 100)}
+        aria-valuemin={0}
+        aria-valuemax={100}
+        className="inline-block h-[5px] w-24 border border-ink-2"
+      >
+        <span className="block h-full bg-ink" style={{ width: `${(share ?? 0.1) * 100}%` }} />
+      </span>
+      <span>{words.filter(Boolean).join(" · ")}</span>
+      <button type="button" className="doing" disabled={job.state === "cancelling"} onClick={() => void ask("jobs/cancel", { job: job.id }).catch(() => {})}>
+        {job.state === "cancelling" ? "stopping" : "cancel"}
+      </button>
+    </span>
+  );
+}

@@ -1,0 +1,71 @@
+"use client";
+import Link from "next/link";
+import { usePathname, useRouter } from "next/navigation";
+import { type ReactNode, useState } from "react";
+import type { FrameView } from "@/contract/views";
+import { ask } from "../kit/ask";
+import { useKeys } from "../kit/keys";
+import { LiveProvider, useLive } from "../kit/live";
+import { Foot } from "./foot";
+import { KeysDialog } from "./keys-dialog";
+
+const course = ["survey", "homes", "sitting", "depots", "quiet"] as const;
+
+/** The course on top, the foot below, and the room between them. */
+export function Frame({ frame, children }: { frame: FrameView; children: ReactNode }) {
+  return (
+    <LiveProvider initial={frame.jobs}>
+      <div className="grid h-full grid-rows-[48px_minmax(0,1fr)_auto]">
+        <Course frame={frame} />
+        <main className="min-h-0 overflow-auto">{children}</main>
+        <Commands frame={frame} />
+      </div>
+    </LiveProvider>
+  );
+}
+
+function Course({ frame }: { frame: FrameView }) {
+  const path = usePathname();
+  const word = (area: string, count?: string) => {
+    const now = path.startsWith(`/${area}`);
+    return (
+      <Link
+        key={area}
+        href={`/${area}`}
+        aria-current={now ? "page" : undefined}
+        className={`-mb-px flex items-center gap-1.5 self-stretch border-b-[3px] ${now ? "border-ink font-semibold text-ink" : "border-transparent text-ink-2 hover:text-ink"}`}
+      >
+        {area}
+        {count && <b className="text-[12px] font-medium text-ink-2">{count}</b>}
+      </Link>
+    );
+  };
+  return (
+    <nav aria-label="the course of the work" className="flex items-stretch gap-[26px] border-b border-line px-7">
+      <Link href="/survey" className="mr-[18px] self-center text-[19px] font-bold tracking-[-0.02em]" aria-label="Vuoto">
+        vu
+        <i className="mx-px -mb-px inline-block size-[11px] rounded-full border-[2.5px] border-ink" />
+        to
+      </Link>
+      {course.map((area) => word(area, frame.counts[area]))}
+      <span className="flex-1" />
+      {word("ledger")}
+    </nav>
+  );
+}
+
+/** The keys that work everywhere, and what they do. */
+function Commands({ frame }: { frame: FrameView }) {
+  const live = useLive();
+  const router = useRouter();
+  const [keysOpen, setKeysOpen] = useState(false);
+  const undo = () => void live.act(ask("ledger/undo", {}));
+  const quiet = () => void live.act(ask("quiet/show", { level: frame.level === "everything" ? "bare" : "everything" }));
+  useKeys({ z: undo, q: quiet, h: () => router.push("/homes"), o: () => router.push("/sitting"), "?": () => setKeysOpen(true) }, "frame");
+  return (
+    <>
+      <Foot frame={frame} onUndo={undo} onQuiet={quiet} onKeys={() => setKeysOpen(true)} />
+      <KeysDialog open={keysOpen} onClose={() => setKeysOpen(false)} />
+    </>
+  );
+}

@@ -1,0 +1,33 @@
+"use client";
+import { Dialog as Radix } from "radix-ui";
+import type { ReactNode } from "react";
+
+/** A sheet laid over the room. Escape and a press outside close it. */
+export function Dialog({
+  open,
+  onClose,
+  title,
+  children,
+  wide = false,
+}: {
+  open: boolean;
+  onClose: () => void;
+  title: string;
+  children: ReactNode;
+  wide?: boolean;
+}) {
+  return (
+    <Radix.Root open={open} onOpenChange={(next) => !next && onClose()}>
+      <Radix.Portal>
+        <Radix.Overlay className="fixed inset-0 z-40 bg-ground/75" />
+        <Radix.Content
+          aria-describedby={undefined}
+          className={`fixed top-[14vh] left-1/2 z-50 max-h-[72vh] -translate-x-1/2 overflow-auto border border-ink bg-sheet p-6 ${wide ? "w-[720px]" : "w-[520px]"} max-w-[92vw]`}
+        >
+          <Radix.Title className="mb-4 text-head leading-tight font-semibold">{title}</Radix.Title>
+          {children}
+        </Radix.Content>
+      </Radix.Portal>
+    </Radix.Root>
+  );
+}

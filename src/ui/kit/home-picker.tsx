@@ -1,0 +1,63 @@
+"use client";
+import { Command } from "cmdk";
+import { useState } from "react";
+import type { HomeRef } from "@/contract/homes";
+import type { HomeChoice } from "@/contract/views";
+import { Dialog } from "./dialog";
+
+const shownHomes = 60;
+
+/** Types a home: one of those there are, or a new one made in passing. */
+export function HomePicker({
+  open,
+  onClose,
+  onPick,
+  homes,
+  title,
+}: {
+  open: boolean;
+  onClose: () => void;
+  onPick: (home: HomeRef, title: string) => void;
+  homes: HomeChoice[];
+  title: string;
+}) {
+  const [typed, setTyped] = useState("");
+  const wanted = typed.trim().toLowerCase();
+  const found = homes.filter((home) => wanted.split(/[\s/]+/).every((word) => home.title.toLowerCase().includes(word))).slice(0, shownHomes);
+  const exists = homes.some((home) => home.title.toLowerCase() === wanted);
+  const pick = (home: HomeRef, name: string) => {
+    setTyped("");
+    onPick(home, name);
+  };
+  return (
+    <Dialog open={open} onClose={onClose} title={title}>
+      <Command shouldFilter={false} label={title}>
+        <Command.Input className="field" value={typed} onValueChange={setTyped} placeholder="type a home, or a new one" autoFocus />
+        <Command.List className="mt-3 max-h-[44vh] overflow-auto">
+          {wanted !== "" && !exists && (
+            <Command.Item
+              value={`new:${typed}`}
+              onSelect={() => pick({ title: typed.trim() }, typed.trim())}
+              className="flex justify-between px-3 py-2 aria-selected:bg-wash"
+            >
+              <span className="doing">make “{typed.trim()}”</span>
+              <span className="text-small text-ink-2">new; a slash goes deeper</span>
+            </Command.Item>
+          )}
+          {found.map((home) => (
+            <Command.Item
+              key={home.id}
+              value={home.id}
+              onSelect={() => pick({ id: home.id }, home.title)}
+              className="flex justify-between gap-4 border-t border-line px-3 py-2 first:border-t-0 aria-selected:bg-wash"
+            >
+              <span>{home.title}</span>
+              <span className="text-small whitespace-nowrap text-ink-2">{home.files === 1 ? "1 file" : `${home.files} files`}</span>
+            </Command.Item>
+          ))}
+          {found.length === 0 && wanted === "" && <p className="px-3 py-2 text-ink-2">There is no home yet. Type the name of one.</p>}
+        </Command.List>
+      </Command>
+    </Dialog>
+  );
+}

@@ -1,0 +1,89 @@
+"use client";
+import { useRouter } from "next/navigation";
+import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from "react";
+import type { ReportJson } from "@/contract/items";
+import type { JobLine } from "@/contract/views";
+import { AskProblem } from "./ask";
+
+export interface Notice {
+  id: number;
+  title: string;
+  lines: string[];
+}
+
+interface Live {
+  jobs: JobLine[];
+  notice?: Notice;
+  dismiss(): void;
+  /** Waits for an act, shows what was refused or went wrong, and brings the view up to date. Answers undefined where it failed. */
+  act(work: Promise<ReportJson>): Promise<ReportJson | undefined>;
+  say(problem: unknown): void;
+}
+
+const LiveContext = createContext<Live | undefined>(undefined);
+
+export function useLive(): Live {
+  const live = useContext(LiveContext);
+  if (!live) throw new Error("outside the frame");
+  return live;
+}
+
+const shownRefusals = 4;
+
+/** Listens to the server's events and keeps the views up to date. */
+export function LiveProvider({ initial, children }: { initial: JobLine[]; children: ReactNode }) {
+  const router = useRouter();
+  const [jobs, setJobs] = useState(initial);
+  const [notice, setNotice] = useState<Notice>();
+  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const refreshSoon = useCallback(() => {
+    clearTimeout(timer.current);
+    timer.current = setTimeout(() => router.refresh(), 120);
+  }, [router]);
+
+  useEffect(() => {
+    const source = new EventSource("/api/events");
+    source.onmessage = ({ data }: MessageEvent<string>) => {
+      const event = JSON.parse(data) as { type: string; job?: JobLine };
+      if (event.job) {
+        const { job } = event;
+        setJobs((before) => [...before.filter((other) => other.id !== job.id), ...(job.state === "over" ? [] : [job])]);
+      } else if (event.type === "changed") refreshSoon();
+    };
+    return () => source.close();
+  }, [refreshSoon]);
+
+  const say = useCallback((problem: unknown) => {
+    const { title, remedy } =
+      problem instanceof AskProblem ? problem : { title: "Something unexpected went wrong.", remedy: "What was done is in the ledger." };
+    setNotice({ id: Date.now(), title, lines: [remedy] });
+  }, []);
+
+  const live = useMemo<Live>(
+    () => ({
+      jobs,
+      notice,
+      dismiss: () => setNotice(undefined),
+      say,
+      async act(work) {
+        try {
+          const report = await work;
+          if (report.refused.length > 0) {
+            const title = report.done > 0 ? `${report.words}. ${report.refused.length} could not be done:` : "Nothing was done:";
+            const lines = report.refused.slice(0, shownRefusals).map(({ why }) => why);
+            const more = report.refused.length - lines.length;
+            setNotice({ id: Date.now(), title, lines: more > 0 ? [...lines, `and ${more} more, listed in the ledger`] : lines });
+          } else setNotice(undefined);
+          refreshSoon();
+          return report;
+        } catch (problem) {
+          say(problem);
+          refreshSoon();
+          return undefined;
+        }
+      },
+    }),
+    [jobs, notice, say, refreshSoon],
+  );
+  return <LiveContext.Provider value={live}>{children}</LiveContext.Provider>;
+}

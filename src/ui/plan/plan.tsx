@@ -1,0 +1,183 @@
+"use client";
+import { memo, type PointerEvent, type ReactNode, useMemo, useRef, useState } from "react";
+import type { SheetView, Tile } from "@/contract/views";
+import { Glyph } from "./glyph";
+import { type Shading, shadeOf } from "./shade";
+
+const tileWidth = 26;
+const tileHeight = 30;
+
+interface PlanProps {
+  sheet: SheetView;
+  width: number;
+  shading: Shading;
+  chosen: ReadonlySet<string>;
+  /** Items that something under the pointer speaks of; the others step back. */
+  lit?: ReadonlySet<string>;
+  onChoose: (ids: string[], how: "only" | "toggle" | "add") => void;
+  onOpen?: (id: string) => void;
+  label: string;
+  children?: ReactNode;
+}
+
+/** The scale of a sheet drawn `width` pixels wide: screen pixels for one drawn. */
+export const scaleOf = (sheet: SheetView, width: number) => sheet.width / width;
+
+/** Where a tile is drawn: centred where the icon is, as large as the scale and legibility allow. */
+export function tilePlace(tile: Tile, sheet: SheetView, width: number): { left: number; top: number } {
+  const scale = scaleOf(sheet, width);
+  return {
+    left: Math.min(width - tileWidth, Math.max(0, (tile.x + sheet.icon.width / 2) / scale - tileWidth / 2)),
+    top: Math.max(0, (tile.y + sheet.icon.height / 2) / scale - tileHeight / 2),
+  };
+}
+
+const pictureOf = (tile: Tile) => `/api/survey/picture?item=${tile.id}&size=tile`;
+
+const Drawn = memo(function Drawn({ tile, left, top, shading, chosen, dim, at }: { tile: Tile; left: number; top: number; shading: Shading; chosen: boolean; dim: boolean; at: boolean }) {
+  const shade = shadeOf(tile, shading);
+  return (
+    <div
+      id={`tile-${tile.id}`}
+      data-item={tile.id}
+      role="option"
+      aria-selected={chosen}
+      aria-label={`${tile.name}, ${tile.kind}, ${tile.size}, ${tile.age}${tile.verdict ? `, ${tile.verdict}` : ""}${tile.outOfSight ? ", out of sight" : ""}`}
+      title={`${tile.name}\n${tile.kind} · ${tile.size} · ${tile.age}${tile.verdict ? `\n${tile.verdict}` : ""}`}
+      className={`absolute overflow-hidden border transition-opacity duration-150 ${chosen ? "z-10 border-verdigris outline-2 outline-verdigris" : tile.outOfSight ? "border-dashed border-ink-2" : "border-ink-2"} ${at ? "ring-2 ring-verdigris ring-offset-1" : ""}`}
+      style={{ left, top, width: tileWidth, height: tileHeight, background: tile.outOfSight ? "transparent" : shade.ground, opacity: dim ? 0.22 : tile.outOfSight ? 0.6 : 1 }}
+    >
+      {tile.picture && !tile.outOfSight && shading === "kind" ? (
+        // biome-ignore lint/performance/noImgElement: small and already made to measure by our own server
+        <img src={pictureOf(tile)} alt="" loading="lazy" draggable={false} className="pointer-events-none size-full object-cover" />
+      ) : (
+        <span className="pointer-events-none absolute -inset-px">
+          <Glyph kind={tile.kind} width={tileWidth} tone={tile.outOfSight ? "var(--ink-2)" : shade.glyph} />
+        </span>
+      )}
+      {tile.verdict && <span className="pointer-events-none absolute right-0 bottom-0 size-[7px] border border-sheet bg-verdigris" />}
+    </div>
+  );
+});
+
+/** The desktop as a plan to scale. A list for the keyboard and the screen reader too: arrows go to the nearest thing, Space chooses. */
+export function Plan({ sheet, width, shading, chosen, lit, onChoose, onOpen, label, children }: PlanProps) {
+  const [current, setCurrent] = useState<string>();
+  const [frame, setFrame] = useState<{ x: number; y: number; width: number; height: number }>();
+  const pressed = useRef<{ x: number; y: number; add: boolean }>(undefined);
+  const box = useRef<HTMLDivElement>(null);
+  const places = useMemo(() => new Map(sheet.tiles.map((tile) => [tile.id, tilePlace(tile, sheet, width)])), [sheet, width]);
+  const height = Math.max(...[...places.values()].map((p) => p.top + tileHeight + 6), sheet.height / scaleOf(sheet, width));
+
+  const pointAt = (event: PointerEvent) => {
+    const rect = box.current!.getBoundingClientRect();
+    return { x: event.clientX - rect.left, y: event.clientY - rect.top };
+  };
+  const itemAt = (event: { target: EventTarget }) => (event.target instanceof Element ? event.target.closest<HTMLElement>("[data-item]")?.dataset.item : undefined);
+
+  const down = (event: PointerEvent) => {
+    if (event.button !== 0) return;
+    const id = itemAt(event);
+    const add = event.shiftKey || event.ctrlKey || event.metaKey;
+    if (id) {
+      setCurrent(id);
+      onChoose([id], add ? "toggle" : "only");
+      return;
+    }
+    pressed.current = { ...pointAt(event), add };
+    event.currentTarget.setPointerCapture(event.pointerId);
+  };
+  const moved = (event: PointerEvent) => {
+    if (!pressed.current) return;
+    const to = pointAt(event);
+    const { x, y } = pressed.current;
+    setFrame({ x: Math.min(x, to.x), y: Math.min(y, to.y), width: Math.abs(to.x - x), height: Math.abs(to.y - y) });
+  };
+  const up = () => {
+    const start = pressed.current;
+    pressed.current = undefined;
+    if (!start) return;
+    setFrame(undefined);
+    if (!frame || frame.width + frame.height < 6) {
+      if (!start.add) onChoose([], "only");
+      return;
+    }
+    const inside = [...places].filter(
+      ([, p]) => p.left < frame.x + frame.width && p.left + tileWidth > frame.x && p.top < frame.y + frame.height && p.top + tileHeight > frame.y,
+    );
+    onChoose(inside.map(([id]) => id), start.add ? "add" : "only");
+  };
+
+  const go = (dx: number, dy: number, add: boolean) => {
+    const from = current && places.get(current);
+    let best: string | undefined;
+    let least = Number.POSITIVE_INFINITY;
+    for (const [id, p] of places) {
+      if (id === current) continue;
+      const [x, y] = from ? [p.left - from.left, p.top - from.top] : [p.left, p.top];
+      const along = from ? x * dx + y * dy : 1;
+      if (along <= 0) continue;
+      const aside = from ? Math.abs(x * dy) + Math.abs(y * dx) : 0;
+      const cost = from ? along + aside * 2.5 : x + y;
+      if (cost < least) {
+        least = cost;
+        best = id;
+      }
+    }
+    if (!best) return;
+    setCurrent(best);
+    if (add) onChoose([best], "add");
+  };
+
+  const press = (event: React.KeyboardEvent) => {
+    const arrows: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+    const arrow = arrows[event.key];
+    if (arrow) go(...arrow, event.shiftKey);
+    else if (event.key === " " && current) onChoose([current], "toggle");
+    else if (event.key === "Enter" && current) onOpen?.(current);
+    else if (event.key === "Escape") onChoose([], "only");
+    else if (event.key === "a" && (event.ctrlKey || event.metaKey)) onChoose(sheet.tiles.map((t) => t.id), "only");
+    else return;
+    event.preventDefault();
+    event.stopPropagation();
+  };
+
+  return (
+    <div
+      ref={box}
+      role="listbox"
+      aria-multiselectable="true"
+      aria-label={label}
+      aria-activedescendant={current && places.has(current) ? `tile-${current}` : undefined}
+      tabIndex={0}
+      className="relative touch-none border border-ink bg-plan select-none"
+      style={{ width, height }}
+      onPointerDown={down}
+      onPointerMove={moved}
+      onPointerUp={up}
+      onDoubleClick={(event) => {
+        const id = itemAt(event);
+        if (id) onOpen?.(id);
+      }}
+      onKeyDown={press}
+    >
+      {sheet.tiles.map((tile) => {
+        const place = places.get(tile.id)!;
+        return (
+          <Drawn
+            key={tile.id}
+            tile={tile}
+            left={place.left}
+            top={place.top}
+            shading={shading}
+            chosen={chosen.has(tile.id)}
+            dim={lit !== undefined && !lit.has(tile.id)}
+            at={current === tile.id}
+          />
+        );
+      })}
+      {frame && <div className="pointer-events-none absolute border border-verdigris bg-wash/40" style={{ left: frame.x, top: frame.y, width: frame.width, height: frame.height }} />}
+      {children}
+    </div>
+  );
+}

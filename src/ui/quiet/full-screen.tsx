@@ -1,0 +1,44 @@
+"use client";
+import { useRouter } from "next/navigation";
+import type { QuietView } from "@/contract/views";
+import { ask } from "../kit/ask";
+import { Key } from "../kit/key";
+import { useKeys } from "../kit/keys";
+import { LiveProvider, useLive } from "../kit/live";
+import { useSize } from "../kit/size";
+import { DrawnScreen } from "./drawn-screen";
+
+/** The sample computer's screen, as large as the window allows. */
+export function FullScreen({ view }: { view: QuietView }) {
+  return (
+    <LiveProvider initial={[]}>
+      <Screen view={view} />
+    </LiveProvider>
+  );
+}
+
+function Screen({ view }: { view: QuietView }) {
+  const live = useLive();
+  const router = useRouter();
+  const [box, size] = useSize<HTMLDivElement>({ width: 1280, height: 740 });
+  const quiet = () => void live.act(ask("quiet/show", { level: view.level === "everything" ? "bare" : "everything" }));
+  useKeys({ q: quiet, z: () => void live.act(ask("ledger/undo", {})), Escape: () => router.push("/quiet") });
+  const { sheet } = view;
+  return (
+    <main className="grid h-full grid-rows-[minmax(0,1fr)_36px]">
+      <h1 className="sr-only">The screen, full size</h1>
+      <div ref={box} className="grid min-h-0 place-content-center">
+        {sheet && <DrawnScreen sheet={sheet} width={Math.min(size.width, Math.floor((size.height * sheet.width) / (sheet.screenHeight || sheet.height)))} label="the screen, full size" />}
+      </div>
+      <p className="flex items-center gap-6 px-7 text-[13px] text-ink-2">
+        <button type="button" className="doing" onClick={quiet}>
+          {view.level === "everything" ? "quiet" : "bring everything back"} <Key>Q</Key>
+        </button>
+        <span>{view.outOfSight.length > 0 ? `${view.outOfSight.length} out of sight; nothing is deleted` : "icons shown"}</span>
+        <button type="button" className="doing ml-auto" onClick={() => router.push("/quiet")}>
+          back <Key>Esc</Key>
+        </button>
+      </p>
+    </main>
+  );
+}

@@ -1,0 +1,73 @@
+"use client";
+import Link from "next/link";
+import { useEffect, useState } from "react";
+import type { SittingEnd } from "@/contract/views";
+import { ask } from "../kit/ask";
+import { Key } from "../kit/key";
+import { useLive } from "../kit/live";
+
+/** The end of a sitting: before and after, what was won, and the way to the trash. */
+export function End({ sitting, settled, onUndo }: { sitting: string; settled: number; onUndo: () => void }) {
+  const live = useLive();
+  const [end, setEnd] = useState<SittingEnd>();
+  useEffect(() => {
+    if (settled === 0) return;
+    // The last verdict may still be on its way.
+    const timer = setTimeout(() => ask<"sitting/end", SittingEnd>("sitting/end", { sitting }).then(setEnd).catch(live.say), 300);
+    return () => clearTimeout(timer);
+  }, [sitting, settled, live.say]);
+  if (settled === 0)
+    return (
+      <div className="grid h-full place-content-center justify-items-center gap-4 text-center">
+        <h1 className="text-[30px] font-medium">Nothing waits for a verdict.</h1>
+        <p className="text-ink-2">What stays on purpose or waits for its date comes up again when it is due.</p>
+        <Link className="doing" href="/survey">
+          back to the survey
+        </Link>
+      </div>
+    );
+  return (
+    <div className="grid h-full place-content-center justify-items-center gap-6 text-center">
+      <h1 className="text-[30px] font-medium">Everything has a verdict.</h1>
+      {end && (
+        <>
+          <div className="flex items-end gap-14" aria-label={`before ${end.before} things, after ${end.after}`} role="img">
+            <Heap n={end.before} words="before" />
+            <Heap n={end.after} words="after" />
+          </div>
+          <p className="text-ink-2">
+            <b className="font-semibold text-ink">{end.settled}</b> settled in this sitting, <b className="font-semibold text-ink">{end.freed}</b> moved off the worktops.
+          </p>
+        </>
+      )}
+      <p className="flex gap-6">
+        <button type="button" className="doing" onClick={onUndo}>
+          undo the last <Key>Z</Key>
+        </button>
+        <button type="button" className="doing" onClick={() => void live.act(ask("ledger/undo", { sitting })).then((report) => report && window.location.reload())}>
+          undo the whole sitting
+        </button>
+        <Link className="doing" href="/ledger?sheet=trash">
+          see the trash
+        </Link>
+      </p>
+    </div>
+  );
+}
+
+const columns = 16;
+
+function Heap({ n, words }: { n: number; words: string }) {
+  const rows = Math.ceil(Math.min(n, 400) / columns);
+  return (
+    <div>
+      <svg aria-hidden="true" width={columns * 9} height={Math.max(9, rows * 10)} className="mx-auto block">
+        {Array.from({ length: Math.min(n, 400) }, (_, i) => (
+          <rect key={i} x={(i % columns) * 9} y={Math.max(0, rows - 1 - Math.floor(i / columns)) * 10} width={7} height={8} fill="var(--ink)" />
+        ))}
+      </svg>
+      <b className="mt-2 block text-[30px] leading-none font-medium">{n}</b>
+      <span className="text-small text-ink-2">{words}</span>
+    </div>
+  );
+}

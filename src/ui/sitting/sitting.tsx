@@ -1,0 +1,285 @@
+"use client";
+import { useCallback, useEffect, useRef, useState } from "react";
+import type { HomeRef } from "@/contract/homes";
+import type { ReportJson } from "@/contract/items";
+import type { PileItem, SittingView, ThingView, Verdict } from "@/contract/views";
+import { ask } from "../kit/ask";
+import { Dialog } from "../kit/dialog";
+import { HomePicker } from "../kit/home-picker";
+import { useHomes } from "../kit/homes";
+import { Key } from "../kit/key";
+import { useKeys } from "../kit/keys";
+import { useLive } from "../kit/live";
+import { sizeWords } from "../kit/numbers";
+import { VerdictShape } from "../kit/shapes";
+import { Glyph } from "../plan/glyph";
+import { Proofs } from "./closer-look";
+import { End } from "./end";
+import { Look } from "./look";
+import { Pile } from "./pile";
+
+const ahead = 4;
+const offered = 5;
+
+/** One thing at a time: looked at, decided with one key, and the next is there at once. */
+export function Sitting({ view }: { view: SittingView }) {
+  // The pile as it was when the sitting began; what the server says later only confirms it.
+  const [sitting] = useState(view);
+  const [pile, setPile] = useState(sitting.pile);
+  const [things, setThings] = useState<ReadonlyMap<string, ThingView>>(new Map(sitting.first ? [[sitting.first.id, sitting.first]] : []));
+  const [parcel, setParcel] = useState(sitting.parcel);
+  const [settled, setSettled] = useState<{ item: PileItem; verdict: Verdict }[]>([]);
+  const [picking, setPicking] = useState<"home" | "new">();
+  const [waiting, setWaiting] = useState(false);
+  const live = useLive();
+  const homes = useHomes();
+  const began = useRef(Date.now());
+  const line = useRef<Promise<unknown>>(Promise.resolve());
+  const asked = useRef(new Set(things.keys()));
+
+  const current = pile[0];
+  const leaving = settled.at(-1);
+  const thing = current && things.get(current.id);
+
+  useEffect(() => {
+    for (const item of pile.slice(0, ahead)) {
+      if (asked.current.has(item.id)) continue;
+      asked.current.add(item.id);
+      ask<"sitting/thing", ThingView>("sitting/thing", { item: item.id })
+        .then((found) => {
+          if (found.look.form === "picture") new Image().src = `/api/survey/picture?item=${found.id}&size=large`;
+          setThings((before) => new Map(before).set(found.id, found));
+        })
+        // Gone meanwhile: it leaves the pile by itself.
+        .catch(() => setPile((before) => before.filter((other) => other.id !== item.id)));
+    }
+  }, [pile]);
+
+  const settle = useCallback(
+    (verdict: Verdict, work: (item: string, tookMs: number) => Promise<ReportJson>) => {
+      if (!current) return;
+      const item = current;
+      const tookMs = Date.now() - began.current;
+      began.current = Date.now();
+      setPile((before) => before.slice(1));
+      setSettled((before) => [...before, { item, verdict }]);
+      // One after the other, in the order in which they were given.
+      line.current = line.current.then(async () => {
+        const report = await live.act(work(item.id, tookMs));
+        if (report && report.done > 0) return;
+        setPile((before) => [item, ...before.filter((other) => other.id !== item.id)]);
+        setSettled((before) => before.filter((other) => other.item.id !== item.id));
+      });
+    },
+    [current, live],
+  );
+
+  const of = sitting.sitting;
+  const put = (home: HomeRef) => settle("put away", (item, tookMs) => ask("homes/put", { home, items: [item], sitting: of, tookMs }));
+  const wait = (until?: number) => settle("wait", (item, tookMs) => ask("sitting/wait", { items: [item], until, sitting: of, tookMs }));
+  const give: Record<Verdict, () => void> = {
+    stay: () => settle("stay", (item, tookMs) => ask("sitting/stay", { items: [item], sitting: of, tookMs })),
+    "put away": () => (thing?.homes[0] ? put({ id: thing.homes[0].id }) : setPicking("home")),
+    archive: () => {
+      setParcel((before) => before ?? `Archive ${new Date().getFullYear()}`);
+      settle("archive", (item, tookMs) => ask("sitting/archive", { items: [item], sitting: of, tookMs }));
+    },
+    wait: () => wait(),
+    "let go": () => settle("let go", (item, tookMs) => ask("sitting/let-go", { items: [item], sitting: of, tookMs })),
+  };
+  const undo = () => {
+    const last = settled.at(-1);
+    line.current = line.current.then(async () => {
+      const report = await live.act(ask("ledger/undo", {}));
+      if (!report || report.done === 0 || !last) return;
+      setSettled((before) => before.filter((other) => other.item.id !== last.item.id));
+      setPile((before) => [last.item, ...before.filter((other) => other.id !== last.item.id)]);
+      began.current = Date.now();
+    });
+  };
+  const numbers = Object.fromEntries((thing?.homes ?? []).slice(0, offered).map((home, n) => [String(n + 1), () => put({ id: home.id })]));
+  useKeys({
+    s: give.stay,
+    p: give["put away"],
+    a: give.archive,
+    w: give.wait,
+    l: give["let go"],
+    "/": () => setPicking("home"),
+    d: () => setWaiting(true),
+    z: undo,
+    ...numbers,
+  });
+
+  if (!current) return <End sitting={of} settled={settled.length} onUndo={undo} />;
+  return (
+    <div className="grid h-full min-h-[640px] grid-cols-[236px_minmax(420px,1fr)_236px] gap-x-[66px] px-7 pt-5 pb-4">
+      <div className="flex flex-col">
+        <HomeCards homes={(thing?.homes ?? []).slice(0, 3)} first={1} onPut={put} joined />
+        <Pile pile={pile} />
+      </div>
+      <div className="flex min-h-0 flex-col">
+        <div className="relative min-h-0 flex-1 border border-ink bg-sheet">
+          {thing ? <Look thing={thing} /> : <Coming item={current} />}
+          {leaving && (
+            <div key={leaving.item.id} aria-hidden="true" className={`leave-${leaving.verdict.replace(" ", "-")} pointer-events-none absolute inset-0 grid place-content-center border border-ink bg-sheet`}>
+              <Glyph kind={leaving.item.kind} width={64} tone="var(--ink-3)" />
+            </div>
+          )}
+        </div>
+        <h1 className="mt-3 text-head leading-[1.2] font-semibold break-words">
+          <bdi>{current.name}</bdi>
+        </h1>
+        <p className="mt-0.5 mb-1 text-ink-2">{thing ? thing.facts.join(" · ") : current.kind}</p>
+        <div className="min-h-[50px]">{thing && <Proofs thing={thing} />}</div>
+        <Verdicts give={give} thing={thing} parcel={parcel} onDate={() => setWaiting(true)} />
+      </div>
+      <div className="flex flex-col">
+        <button type="button" onClick={() => setPicking("home")} className="flex justify-between border-b-[1.5px] border-ink py-1.5 text-left text-ink-2">
+          <span>type a home, or a new one</span>
+          <Key>/</Key>
+        </button>
+        <div className="h-3.5" />
+        <HomeCards homes={(thing?.homes ?? []).slice(3, offered)} first={4} onPut={put} />
+        <Pace left={pile.length} pace={sitting.pace} settled={settled} />
+      </div>
+      <HomePicker
+        open={picking !== undefined}
+        onClose={() => setPicking(undefined)}
+        homes={homes}
+        title={`Put ${current.name} away`}
+        onPick={(home) => {
+          setPicking(undefined);
+          put(home);
+        }}
+      />
+      <WaitUntil
+        open={waiting}
+        onClose={() => setWaiting(false)}
+        onPick={(until) => {
+          setWaiting(false);
+          wait(until);
+        }}
+      />
+    </div>
+  );
+}
+
+function Coming({ item }: { item: PileItem }) {
+  return (
+    <div className="grid size-full place-content-center">
+      <Glyph kind={item.kind} width={64} tone="var(--ink-3)" />
+    </div>
+  );
+}
+
+function HomeCards({ homes, first, onPut, joined = false }: { homes: ThingView["homes"]; first: number; onPut: (home: HomeRef) => void; joined?: boolean }) {
+  return (
+    <ol>
+      {homes.map((home, n) => {
+        const surest = joined && n === 0;
+        const parts = home.title.split(" / ");
+        return (
+          <li key={home.id} className="relative mb-3.5">
+            <button
+              type="button"
+              onClick={() => onPut({ id: home.id })}
+              className={`block min-h-[84px] w-full bg-sheet px-3 py-2 text-left hover:bg-wash ${surest ? "border-2 border-verdigris" : "border border-line"}`}
+            >
+              <span className={`float-right -mt-2 -mr-3 ml-2 grid h-[26px] w-[26px] place-content-center border font-bold ${surest ? "border-verdigris bg-verdigris text-sheet" : "border-line bg-ground"}`}>{first + n}</span>
+              <span className="block text-[11px] text-ink-2">{parts.slice(0, -2).join(" / ")}</span>
+              <b className="block text-[15px] leading-tight font-[650]">{parts.slice(-2).join(" / ")}</b>
+              <span className="mt-0.5 block text-[12px] leading-[1.3] text-ink-2">{home.why}</span>
+            </button>
+            {surest && <span aria-hidden="true" className="absolute top-10 -right-[67px] w-[67px] border-t-2 border-verdigris" />}
+          </li>
+        );
+      })}
+      {homes.length === 0 && joined && <p className="text-small text-ink-2">No home is sure for this one. Type one, or a new one.</p>}
+    </ol>
+  );
+}
+
+function Verdicts({ give, thing, parcel, onDate }: { give: Record<Verdict, () => void>; thing?: ThingView; parcel?: string; onDate: () => void }) {
+  const list: [Verdict, string, string][] = [
+    ["stay", "S", "in use; leave it lying"],
+    ["put away", "P", thing?.homes[0] ? "into home 1, or press its number" : "type a home, or a new one"],
+    ["archive", "A", parcel ? `into the parcel “${parcel}”` : "into a new parcel"],
+    ["wait", "W", "ask again in 30 days"],
+    ["let go", "L", "to the trash, and back"],
+  ];
+  return (
+    <div className="relative mt-2">
+      <div className="grid grid-cols-5 border border-ink bg-sheet">
+        {list.map(([verdict, key, words], n) => (
+          <button key={verdict} type="button" onClick={give[verdict]} className={`relative h-[88px] px-3 pt-2.5 pb-2 text-left hover:bg-wash ${n > 0 ? "border-l border-line" : ""}`}>
+            <VerdictShape verdict={verdict} />
+            <span className="absolute top-2.5 right-2">
+              <Key>{key}</Key>
+            </span>
+            <b className="mt-1 block text-[16px] leading-tight font-[650]">{verdict}</b>
+            <span className="line-clamp-2 text-[11.5px] leading-[1.25] text-ink-2">{words}</span>
+          </button>
+        ))}
+      </div>
+      <button type="button" className="doing absolute right-0 -bottom-[19px] text-[12px]" onClick={onDate}>
+        wait until a date <Key>D</Key>
+      </button>
+      <div className="h-5" />
+    </div>
+  );
+}
+
+const perVerdictMinutes = 60_000;
+
+function Pace({ left, pace, settled }: { left: number; pace?: number; settled: { item: PileItem; verdict: Verdict }[] }) {
+  const gone = settled.filter(({ verdict }) => verdict === "let go" || verdict === "put away");
+  const minutes = pace === undefined ? undefined : Math.max(1, Math.round((pace * left) / perVerdictMinutes));
+  return (
+    <div className="mt-auto text-right text-small text-ink-2">
+      {minutes !== undefined ? (
+        <>
+          <b className="block text-[30px] leading-[1.1] font-medium tracking-[-0.02em] text-ink">{minutes} min</b>
+          left at your pace
+        </>
+      ) : (
+        "your pace is known after ten verdicts"
+      )}
+      <br />
+      {settled.length} settled, {sizeWords(gone.reduce((sum, { item }) => sum + item.bytes, 0))} moved off
+    </div>
+  );
+}
+
+const day = 86_400_000;
+
+function WaitUntil({ open, onClose, onPick }: { open: boolean; onClose: () => void; onPick: (until: number) => void }) {
+  const iso = (at: number) => new Date(at).toLocaleDateString("sv-SE");
+  const [date, setDate] = useState(() => iso(Date.now() + 30 * day));
+  const tomorrow = iso(Date.now() + day);
+  return (
+    <Dialog open={open} onClose={onClose} title="Wait until">
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          const [y, m, d] = date.split("-").map(Number);
+          if (y && m && d) onPick(new Date(y, m - 1, d).getTime());
+        }}
+      >
+        <div className="mb-4 flex flex-wrap gap-4">
+          {([["a week", 7], ["a month", 30], ["three months", 91], ["a year", 365]] as const).map(([words, days]) => (
+            <button key={words} type="button" className="doing" onClick={() => onPick(Date.now() + days * day)}>
+              {words}
+            </button>
+          ))}
+        </div>
+        <label className="mb-4 block">
+          or a date
+          <input type="date" required min={tomorrow} className="field mt-1" value={date} onChange={(event) => setDate(event.target.value)} />
+        </label>
+        <button type="submit" className="go">
+          Wait until then
+        </button>
+      </form>
+    </Dialog>
+  );
+}

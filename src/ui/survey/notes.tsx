@@ -1,0 +1,78 @@
+"use client";
+import { type RefObject, useLayoutEffect, useRef, useState } from "react";
+import type { FindingView } from "@/contract/views";
+
+/** The findings as notes in the margin. The one under pointer or focus lights its things and draws its line. */
+export function Notes({
+  findings,
+  plan,
+  lit,
+  onLight,
+  onChoose,
+  here,
+}: {
+  findings: FindingView[];
+  plan: RefObject<HTMLDivElement | null>;
+  lit?: FindingView;
+  onLight: (finding?: FindingView) => void;
+  onChoose: (ids: string[]) => void;
+  here: ReadonlySet<string>;
+}) {
+  if (findings.length === 0) return <p className="text-ink-2">No shortcut leads nowhere, and no two things are identical.</p>;
+  return (
+    <section aria-label="findings">
+      {findings.map((finding) => {
+        const on = finding.items.filter((id) => here.has(id));
+        return (
+          <article
+            key={finding.letter}
+            className="relative mb-4 pl-[30px] leading-[1.32]"
+            onPointerEnter={() => onLight(finding)}
+            onPointerLeave={() => onLight(undefined)}
+            onFocus={() => onLight(finding)}
+            onBlur={() => onLight(undefined)}
+          >
+            <i
+              data-note={finding.letter}
+              className="absolute top-px left-0 grid size-[19px] place-content-center rounded-full border-[1.3px] border-ink text-[12px] leading-none font-semibold not-italic"
+            >
+              {finding.letter}
+            </i>
+            <h2 className="font-[650]">{finding.title}</h2>
+            <p className="text-small text-ink-2">{finding.proof}</p>
+            {on.length > 0 ? (
+              <button type="button" className="doing text-small" onClick={() => onChoose(on)}>
+                {on.length === finding.items.length ? finding.action : `choose the ${on.length} here`}
+              </button>
+            ) : (
+              <p className="text-small text-ink-2">on the other sheet</p>
+            )}
+          </article>
+        );
+      })}
+      <Leader letter={lit?.letter} plan={plan} />
+    </section>
+  );
+}
+
+/** The line from a note to the nearest of its letters in the plan. */
+function Leader({ letter, plan }: { letter?: string; plan: RefObject<HTMLDivElement | null> }) {
+  const [path, setPath] = useState<string>();
+  const svg = useRef<SVGSVGElement>(null);
+  useLayoutEffect(() => {
+    const note = letter && document.querySelector(`[data-note="${letter}"]`)?.getBoundingClientRect();
+    const letters = [...(plan.current?.querySelectorAll(`[data-letter="${letter}"]`) ?? [])].map((e) => e.getBoundingClientRect());
+    const sheet = plan.current?.getBoundingClientRect();
+    if (!note || !sheet || letters.length === 0) return setPath(undefined);
+    const y = note.top + note.height / 2;
+    const nearest = letters.reduce((best, one) => (sheet.right - one.right + Math.abs(one.top - y) < sheet.right - best.right + Math.abs(best.top - y) ? one : best));
+    const from = { x: nearest.right, y: nearest.top + nearest.height / 2 };
+    const elbow = (sheet.right + note.left) / 2;
+    setPath(`M${from.x} ${from.y}H${elbow}V${y}H${note.left}`);
+  }, [letter, plan]);
+  return (
+    <svg ref={svg} aria-hidden="true" className="pointer-events-none fixed inset-0 z-30 size-full">
+      {path && <path d={path} fill="none" stroke="var(--ink)" />}
+    </svg>
+  );
+}

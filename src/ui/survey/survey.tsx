@@ -1,0 +1,198 @@
+"use client";
+import Link from "next/link";
+import { useRouter } from "next/navigation";
+import { useCallback, useMemo, useRef, useState } from "react";
+import type { FindingView, SurveyView } from "@/contract/views";
+import { ask } from "../kit/ask";
+import { Key } from "../kit/key";
+import { useLive } from "../kit/live";
+import { useSize } from "../kit/size";
+import { Plan, scaleOf, tilePlace } from "../plan/plan";
+import type { Shading } from "../plan/shade";
+import { CloserLook } from "../sitting/closer-look";
+import { Chosen } from "./chosen";
+import { ItemList } from "./item-list";
+import { Notes } from "./notes";
+import { Tide } from "./tide";
+
+/** Everything that lies there, where it lies, what is known about it, and the three ways to start. */
+export function Survey({ view }: { view: SurveyView }) {
+  const { sheet } = view;
+  const [shading, setShading] = useState<Shading>("kind");
+  const [listed, setListed] = useState(false);
+  const [chosenIds, setChosenIds] = useState<ReadonlySet<string>>(new Set());
+  const [note, setNote] = useState<FindingView>();
+  const [opened, setOpened] = useState<string>();
+  const [box, size] = useSize<HTMLDivElement>({ width: 784, height: 441 });
+  const plan = useRef<HTMLDivElement>(null);
+
+  const here = useMemo(() => new Set(sheet.tiles.map((tile) => tile.id)), [sheet]);
+  const chosen = useMemo(() => new Set([...chosenIds].filter((id) => here.has(id))), [chosenIds, here]);
+  const lit = useMemo(() => (note ? new Set([...note.items, ...note.stay]) : undefined), [note]);
+  const close = useCallback(() => setOpened(undefined), []);
+  const choose = (ids: string[], how: "only" | "toggle" | "add") =>
+    setChosenIds((before) => {
+      if (how === "only") return new Set(ids);
+      const next = new Set(before);
+      for (const id of ids) if (how === "toggle" && next.has(id)) next.delete(id);
+      else next.add(id);
+      return next;
+    });
+
+  if (sheet.tiles.length === 0) return <Bare view={view} />;
+  const width = Math.max(320, sheet.screenHeight > 0 ? Math.min(size.width, Math.floor((size.height * sheet.width) / sheet.height)) : size.width);
+  const scale = scaleOf(sheet, width);
+
+  return (
+    <div className="grid h-full grid-cols-[minmax(0,1fr)_minmax(300px,386px)] gap-7 px-7 pt-5">
+      <div className="flex min-h-0 flex-col">
+        <Sentence view={view} onOpen={(ids) => choose(ids, "only")} />
+        <div ref={box} className={`min-h-0 flex-1 ${sheet.screenHeight > 0 && !listed ? "overflow-hidden" : "overflow-auto"}`}>
+          {listed ? (
+            <ItemList tiles={sheet.tiles} chosen={chosen} onChoose={choose} onOpen={setOpened} />
+          ) : (
+            <div ref={plan} style={{ width }}>
+              <Plan sheet={sheet} width={width} shading={shading} chosen={chosen} lit={lit} onChoose={choose} onOpen={setOpened} label={`${sheet.worktop}, drawn`}>
+                <Letters findings={view.findings} sheet={sheet} width={width} />
+              </Plan>
+            </div>
+          )}
+        </div>
+        <div className="flex flex-wrap items-center gap-x-5 gap-y-1 py-2 text-[12px] text-ink-2">
+          {view.sheets.map(({ id, title, count }) => (
+            <Link
+              key={id}
+              href={`/survey?sheet=${id}`}
+              aria-current={id === sheet.worktop ? "true" : undefined}
+              className={id === sheet.worktop ? "border-b-2 border-ink font-semibold text-ink" : "hover:text-ink"}
+            >
+              {title} {count}
+            </Link>
+          ))}
+          <span>{sheet.screenHeight > 0 ? `1 : ${scale.toFixed(2)} of your screen` : view.note}</span>
+          <span className="ml-auto flex gap-3">
+            <Choice words="drawn" on={!listed} onPick={() => setListed(false)} />
+            <Choice words="listed" on={listed} onPick={() => setListed(true)} />
+          </span>
+          <span className="flex gap-3">
+            shaded by
+            <Choice words="kind" on={shading === "kind"} onPick={() => setShading("kind")} />
+            <Choice words="age" on={shading === "age"} onPick={() => setShading("age")} />
+          </span>
+        </div>
+        <Tide tiles={sheet.tiles} marks={view.tideMarks} chosen={chosen} />
+      </div>
+      <div className="flex min-h-0 flex-col pb-4">
+        {view.unreadable.map((place) => (
+          <p key={place} className="mb-3 border-l-4 border-let-go pl-3 text-small">
+            <b className="block font-semibold">{place} is missing or cannot be read.</b>
+            What is shown is how it was at the last look. Make it again, or change its permissions.
+          </p>
+        ))}
+        <div className="min-h-0 flex-1 overflow-auto">
+          <Notes findings={view.findings} plan={plan} lit={note} onLight={setNote} onChoose={(ids) => choose(ids, "only")} here={here} />
+        </div>
+        {chosen.size > 0 ? (
+          <Chosen tiles={sheet.tiles.filter((tile) => chosen.has(tile.id))} onDone={() => setChosenIds(new Set())} onOpen={setOpened} />
+        ) : (
+          <Starts undecided={view.undecided} />
+        )}
+      </div>
+      <CloserLook item={opened} onClose={close} />
+    </div>
+  );
+}
+
+function Choice({ words, on, onPick }: { words: string; on: boolean; onPick: () => void }) {
+  return (
+    <button type="button" aria-pressed={on} onClick={onPick} className={on ? "border-b-2 border-ink font-semibold text-ink" : "hover:text-ink"}>
+      {words}
+    </button>
+  );
+}
+
+function Sentence({ view, onOpen }: { view: SurveyView; onOpen: (ids: string[]) => void }) {
+  return (
+    <h1 className="mb-4 max-w-[900px] text-say leading-[1.25] font-medium">
+      {view.sentence.map(({ text, items }, n) =>
+        items ? (
+          <button key={n} type="button" onClick={() => onOpen(items)} className="border-b-2 border-verdigris leading-[1.15] font-bold hover:bg-wash">
+            {text}
+          </button>
+        ) : (
+          <span key={n}>{text}</span>
+        ),
+      )}
+    </h1>
+  );
+}
+
+/** The letter of a finding at each of its things. */
+function Letters({ findings, sheet, width }: { findings: FindingView[]; sheet: SurveyView["sheet"]; width: number }) {
+  const tiles = new Map(sheet.tiles.map((tile) => [tile.id, tile]));
+  return (
+    <>
+      {findings.flatMap((finding) =>
+        finding.items.flatMap((id) => {
+          const tile = tiles.get(id);
+          if (!tile) return [];
+          const { left, top } = tilePlace(tile, sheet, width);
+          return (
+            <span
+              key={finding.letter + id}
+              data-letter={finding.letter}
+              aria-hidden="true"
+              className="pointer-events-none absolute z-20 grid size-[15px] place-content-center rounded-full border border-ink bg-sheet text-[10px] leading-none font-semibold"
+              style={{ left: Math.min(width - 16, left + 19), top: Math.max(0, top - 7) }}
+            >
+              {finding.letter}
+            </span>
+          );
+        }),
+      )}
+    </>
+  );
+}
+
+function Starts({ undecided }: { undecided: number }) {
+  const live = useLive();
+  const router = useRouter();
+  const start = (title: string, key: string, words: string, go: () => void) => (
+    <button type="button" onClick={go} className="grid w-full grid-cols-[1fr_auto] border-b border-line py-2 text-left hover:bg-wash">
+      <b className="text-name font-[650]">{title}</b>
+      <span className="mt-1">
+        <Key>{key}</Key>
+      </span>
+      <span className="col-start-1 text-small text-ink-2">{words}</span>
+    </button>
+  );
+  return (
+    <section aria-label="three ways to start" className="border-t-2 border-ink">
+      {start("Quiet now", "Q", "All icons out of sight, and back where they were.", () => void live.act(ask("quiet/show", { level: "bare" })))}
+      {start("Sweep into homes", "H", "Choose where, then take everything that belongs there.", () => router.push("/homes"))}
+      {start("One by one", "O", `${undecided} to decide, one key each.`, () => router.push("/sitting"))}
+    </section>
+  );
+}
+
+/** A worktop on which nothing lies: a moment worth seeing. */
+function Bare({ view }: { view: SurveyView }) {
+  const other = view.sheets.find(({ id, count }) => id !== view.sheet.worktop && count > 0);
+  return (
+    <div className="grid h-full place-content-center justify-items-center gap-6">
+      <div className="grid h-[288px] w-[512px] place-content-center border border-ink bg-plan">
+        <i className="size-[74px] rounded-full border-[9px] border-ink" />
+      </div>
+      <h1 className="text-[30px] font-medium">{view.sentence[0]?.text}</h1>
+      <p className="text-ink-2">
+        {other ? (
+          <Link className="doing" href={`/survey?sheet=${other.id}`}>
+            {other.count} still lie in {other.title}
+          </Link>
+        ) : (
+          "What you put away is in its homes; what you let go is in the trash, and comes back from there."
+        )}
+      </p>
+    </div>
+  );
+}
