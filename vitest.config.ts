@@ -4,7 +4,7 @@ import { defineConfig } from "vitest/config";
 export default defineConfig({
   resolve: { alias: { "@": path.join(import.meta.dirname, "src") } },
   test: {
-    include: ["src/**/*.test.ts", "bin/**/*.test.ts"],
+    include: ["src/**/*.test.ts", "fixtures/**/*.test.ts"],
     testTimeout: 60_000,
     hookTimeout: 60_000,
     pool: "forks",

@@ -4,7 +4,9 @@ import extractDepcruiseOptions from "dependency-cruiser/config-utl/extract-depcr
 import extractTSConfig from "dependency-cruiser/config-utl/extract-ts-config";
 
 const options = await extractDepcruiseOptions("./.dependency-cruiser.cjs");
-const { output, exitCode } = await cruise(["src"], { ...options, outputType: "err" }, undefined, { tsConfig: extractTSConfig("./tsconfig.json") });
+const { output, exitCode } = await cruise(["src"], { ...options, outputType: "err" }, undefined, {
+  tsConfig: extractTSConfig("./tsconfig.json"),
+});
 const { output: all } = await cruise(["src"], options, undefined, { tsConfig: extractTSConfig("./tsconfig.json") });
 const seen = all.modules.filter((module) => module.source.startsWith("src/"));
 const links = seen.reduce((sum, module) => sum + module.dependencies.length, 0);

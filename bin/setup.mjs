@@ -15,7 +15,11 @@ function fail(text) {
 }
 
 function run(command, args, env = {}) {
-  const done = spawnSync(command, args, { cwd: root, stdio: ["ignore", 2, 2], env: { ...process.env, NEXT_TELEMETRY_DISABLED: "1", ...env } });
+  const done = spawnSync(command, args, {
+    cwd: root,
+    stdio: ["ignore", 2, 2],
+    env: { ...process.env, NEXT_TELEMETRY_DISABLED: "1", ...env },
+  });
   if (done.error) fail(`${command} could not be started: ${done.error.message}`);
   if (done.status !== 0) fail(`“${[command, ...args].join(" ")}” failed; its words are above.`);
 }
@@ -24,7 +28,11 @@ const has = (command) => spawnSync("sh", ["-c", `command -v ${command}`], { stdi
 
 function hashOf(files) {
   const hash = createHash("sha256");
-  for (const file of files) hash.update(`${file}\0`).update(fs.readFileSync(path.join(root, file))).update("\0");
+  for (const file of files)
+    hash
+      .update(`${file}\0`)
+      .update(fs.readFileSync(path.join(root, file)))
+      .update("\0");
   return hash.digest("hex");
 }
 
@@ -62,7 +70,11 @@ export function ensurePackages() {
 
 /** The command and the worker, bundled: the application, the command line and the tests start these same files. */
 export async function ensureBundles() {
-  const wanted = hashOf([...filesIn("src").filter((f) => !f.startsWith("src/ui") && !f.startsWith("src/app")), "package-lock.json", "bin/setup.mjs"]);
+  const wanted = hashOf([
+    ...filesIn("src").filter((f) => !f.startsWith("src/ui") && !f.startsWith("src/app")),
+    "package-lock.json",
+    "bin/setup.mjs",
+  ]);
   if (readStamps().bundles === wanted && fs.existsSync(path.join(root, "dist/worker.mjs"))) return;
   const { build } = await import("esbuild");
   await build({
@@ -92,7 +104,8 @@ export function ensureApplication() {
 /** A Chromium for the tests: the one that is there, else Debian's. */
 export function ensureBrowser() {
   if (has("chromium")) return;
-  if (!has("apt-get") || process.getuid() !== 0) fail("Chromium is needed for the tests; install it, or run this as root on Debian.");
+  if (!has("apt-get") || process.getuid() !== 0)
+    fail("Chromium is needed for the tests; install it, or run this as root on Debian.");
   say("installing Chromium for the tests");
   run("apt-get", ["update", "-qq"]);
   run("apt-get", ["install", "-y", "-qq", "--no-install-recommends", "chromium"], { DEBIAN_FRONTEND: "noninteractive" });

@@ -16,7 +16,11 @@ const out = fs.mkdtempSync(path.join(os.tmpdir(), "vuoto-test-"));
 let failed = 0;
 function step(words, command, args) {
   process.stdout.write(`\n— ${words}\n`);
-  const done = spawnSync(command, args, { cwd: root, stdio: ["ignore", "inherit", "inherit"], env: { ...process.env, VUOTO_ROOT: root, NEXT_TELEMETRY_DISABLED: "1" } });
+  const done = spawnSync(command, args, {
+    cwd: root,
+    stdio: ["ignore", "inherit", "inherit"],
+    env: { ...process.env, VUOTO_ROOT: root, NEXT_TELEMETRY_DISABLED: "1" },
+  });
   if (done.status !== 0) failed++;
   return done.status === 0;
 }

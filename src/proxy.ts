@@ -11,7 +11,10 @@ export function proxy(request: NextRequest): NextResponse {
     checkHost(request);
   } catch (error) {
     const problem = asProblem(error);
-    return new NextResponse(`${problem.title}\n`, { status: problem.status, headers: { "content-type": "text/plain; charset=utf-8", "content-security-policy": closed } });
+    return new NextResponse(`${problem.title}\n`, {
+      status: problem.status,
+      headers: { "content-type": "text/plain; charset=utf-8", "content-security-policy": closed },
+    });
   }
   const { pathname } = request.nextUrl;
   if (pathname.startsWith("/api/")) {
@@ -22,7 +25,11 @@ export function proxy(request: NextRequest): NextResponse {
     return response;
   }
   if (!hasSession(request) && pathname !== "/enter" && pathname !== "/icon.svg") {
-    return NextResponse.redirect(new URL("/enter", `http://${request.headers.get("host")}`), { headers: { "content-security-policy": closed } });
+    const enter = new URL("/enter", `http://${request.headers.get("host")}`);
+    enter.searchParams.set("to", pathname);
+    return NextResponse.redirect(enter, {
+      headers: { "content-security-policy": closed },
+    });
   }
   const nonce = randomBytes(16).toString("base64");
   const policy = pagePolicy(nonce);

@@ -42,11 +42,17 @@ export async function main(): Promise<number> {
   const place = () => {
     const { account, data } = common();
     const dataFolder = data ?? process.env.VUOTO_DATA;
-    return { root: account ? absolutePath(account) : rawFromText(os.homedir()), data: dataFolder ? path.resolve(dataFolder) : undefined };
+    return {
+      root: account ? absolutePath(account) : rawFromText(os.homedir()),
+      data: dataFolder ? path.resolve(dataFolder) : undefined,
+    };
   };
 
   /** Opens the account, lends a link, closes it; prints the answer as JSON or by `print`. */
-  async function withLink(work: (link: Link, account: Account) => Promise<unknown>, print: (answer: never) => number | undefined): Promise<void> {
+  async function withLink(
+    work: (link: Link, account: Account) => Promise<unknown>,
+    print: (answer: never) => number | undefined,
+  ): Promise<void> {
     const account = openAccount(place());
     const link = await openLink(account);
     try {
@@ -116,7 +122,9 @@ export async function main(): Promise<number> {
     .argument("<home>")
     .argument("<item...>")
     .description("put things away into a home, made where it is new")
-    .action((home: string, names: string[]) => act("homes/put", (account) => ({ home: homeWord(account, home), items: items(account, names) })));
+    .action((home: string, names: string[]) =>
+      act("homes/put", (account) => ({ home: homeWord(account, home), items: items(account, names) })),
+    );
   program
     .command("sweep")
     .argument("<home>")
@@ -127,13 +135,17 @@ export async function main(): Promise<number> {
     .argument("<item...>")
     .option("--until <date>")
     .description("leave things where they lie, on purpose")
-    .action((names: string[], o: { until?: string }) => act("sitting/stay", (account) => ({ items: items(account, names), until: until(o.until) })));
+    .action((names: string[], o: { until?: string }) =>
+      act("sitting/stay", (account) => ({ items: items(account, names), until: until(o.until) })),
+    );
   program
     .command("wait")
     .argument("<item...>")
     .option("--until <date>")
     .description("ask again on a date, or in thirty days")
-    .action((names: string[], o: { until?: string }) => act("sitting/wait", (account) => ({ items: items(account, names), until: until(o.until) })));
+    .action((names: string[], o: { until?: string }) =>
+      act("sitting/wait", (account) => ({ items: items(account, names), until: until(o.until) })),
+    );
   program
     .command("let-go")
     .argument("<item...>")
@@ -165,7 +177,11 @@ export async function main(): Promise<number> {
     withLink(
       (link) => link.ask("depots/list", {}),
       (answer: { depots: { title: string; folder: string; there: boolean; free: number | null }[] }) => {
-        const rows = answer.depots.map((d) => [d.title, d.there ? `${d.free === null ? "?" : words.bytes(d.free)} free` : "not there", d.folder]);
+        const rows = answer.depots.map((d) => [
+          d.title,
+          d.there ? `${d.free === null ? "?" : words.bytes(d.free)} free` : "not there",
+          d.folder,
+        ]);
         printRows(rows, "There is no depot yet.");
         return 0;
       },
@@ -175,7 +191,9 @@ export async function main(): Promise<number> {
     .command("add")
     .argument("<folder>")
     .argument("[name]")
-    .action((folder: string, title?: string) => act("depots/add", () => ({ folder: { path: btoa(absolutePath(folder)) }, title })));
+    .action((folder: string, title?: string) =>
+      act("depots/add", () => ({ folder: { path: btoa(absolutePath(folder)) }, title })),
+    );
   depot
     .command("remove")
     .argument("<depot>")
@@ -185,7 +203,9 @@ export async function main(): Promise<number> {
   parcel.command("list").action(() =>
     withLink(
       (link) => link.ask("depots/list", {}),
-      (answer: { parcels: { id: string; title: string; state: string; depot: string | null; things: number; bytes: number | null }[] }) => {
+      (answer: {
+        parcels: { id: string; title: string; state: string; depot: string | null; things: number; bytes: number | null }[];
+      }) => {
         const rows = answer.parcels.map((p) => [
           p.title,
           p.state === "sent" ? `sent to ${p.depot ?? "a depot no longer listed"}` : "not sent yet",
@@ -204,7 +224,10 @@ export async function main(): Promise<number> {
       withLink(
         (link) => link.ask("depots/show", { parcel: named }),
         (answer: { things: { name: string; folder: string; bytes: number }[] }) => {
-          printRows(answer.things.map((t) => [words.bytes(t.bytes), t.folder, t.name]), "It holds nothing.");
+          printRows(
+            answer.things.map((t) => [words.bytes(t.bytes), t.folder, t.name]),
+            "It holds nothing.",
+          );
           return 0;
         },
       ),
@@ -232,7 +255,8 @@ export async function main(): Promise<number> {
     .command("on")
     .option("--level <level>", "bare, or: what stays", "bare")
     .action((o: { level: string }) => {
-      if (o.level !== "bare" && o.level !== "what stays") throw new Problem("bad-words", { detail: `${o.level} is no level. There are: bare, what stays.` });
+      if (o.level !== "bare" && o.level !== "what stays")
+        throw new Problem("bad-words", { detail: `${o.level} is no level. There are: bare, what stays.` });
       const level = o.level;
       return act("quiet/show", () => ({ level }));
     });
@@ -250,7 +274,9 @@ export async function main(): Promise<number> {
     withLink(
       (link) => link.ask("quiet/status", {}),
       (answer: { level: string; outOfSight: string[]; arrived: number }) => {
-        out(`The level is ${answer.level}. ${words.counted(answer.outOfSight.length, "thing is", "things are")} out of sight; ${answer.arrived} arrived since.`);
+        out(
+          `The level is ${answer.level}. ${words.counted(answer.outOfSight.length, "thing is", "things are")} out of sight; ${answer.arrived} arrived since.`,
+        );
         for (const path of answer.outOfSight) out(`  ${path}`);
         return 0;
       },
@@ -263,7 +289,10 @@ export async function main(): Promise<number> {
     withLink(
       (link) => link.ask("ledger/trash", {}),
       (rows: TrashRow[]) => {
-        printRows(rows.map((t) => [t.deletedAt ? words.ago(Date.parse(t.deletedAt)) : "", words.bytes(t.bytes), t.from ?? t.name]), "The trash is empty.");
+        printRows(
+          rows.map((t) => [t.deletedAt ? words.ago(Date.parse(t.deletedAt)) : "", words.bytes(t.bytes), t.from ?? t.name]),
+          "The trash is empty.",
+        );
         return 0;
       },
     ),
@@ -293,7 +322,10 @@ export async function main(): Promise<number> {
       withLink(
         (link) => link.ask("ledger/list", {}),
         (entries: EntryView[]) => {
-          printRows(entries.map((e) => [String(e.id), words.ago(e.at), e.state === "undone" ? "undone" : "", e.words]), "Nothing was done yet.");
+          printRows(
+            entries.map((e) => [String(e.id), words.ago(e.at), e.state === "undone" ? "undone" : "", e.words]),
+            "Nothing was done yet.",
+          );
           return 0;
         },
       ),
@@ -303,7 +335,8 @@ export async function main(): Promise<number> {
     .argument("[entry]", "an entry's number, or all; without it the last act")
     .description("take back the last act, an entry, or everything")
     .action((entry?: string) => {
-      if (entry !== undefined && entry !== "all" && !/^[1-9]\d{0,15}$/.test(entry)) throw new Problem("bad-words", { detail: `${entry} is no entry's number.` });
+      if (entry !== undefined && entry !== "all" && !/^[1-9]\d{0,15}$/.test(entry))
+        throw new Problem("bad-words", { detail: `${entry} is no entry's number.` });
       return act("ledger/undo", () => ({ entry: entry === undefined ? undefined : entry === "all" ? "all" : Number(entry) }));
     });
   program
@@ -336,7 +369,15 @@ export async function main(): Promise<number> {
     if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 2;
     const problem = asProblem(error);
     if (common().json)
-      out(JSON.stringify({ type: `urn:vuoto:problem:${problem.code}`, code: problem.code, title: problem.title, status: problem.status, remedy: problem.remedy }));
+      out(
+        JSON.stringify({
+          type: `urn:vuoto:problem:${problem.code}`,
+          code: problem.code,
+          title: problem.title,
+          status: problem.status,
+          remedy: problem.remedy,
+        }),
+      );
     else process.stderr.write(`${problem.title}\n${problem.remedy}\n`);
     return problem.code === "bad-words" || problem.code === "malformed" ? 2 : 3;
   }

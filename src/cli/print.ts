@@ -28,7 +28,9 @@ export function printSurvey(answer: SurveyAnswer): void {
     if (figures.minutesToClear !== null) parts.push(`about ${words.duration(figures.minutesToClear * 60_000)} to clear`);
     out(parts.join(", "));
     for (const item of items)
-      out(`  ${item.kind.padEnd(13)} ${words.bytes(item.bytes).padStart(10)}  ${words.ago(Date.parse(item.modifiedAt)).padEnd(18)} ${item.name}`);
+      out(
+        `  ${item.kind.padEnd(13)} ${words.bytes(item.bytes).padStart(10)}  ${words.ago(Date.parse(item.modifiedAt)).padEnd(18)} ${item.name}`,
+      );
   }
   for (const finding of answer.findings) {
     out(`${words.counted(finding.wins.items, "thing")}: ${finding.kind}, ${words.bytes(finding.wins.bytes)}; ${finding.proof}`);
@@ -38,7 +40,11 @@ export function printSurvey(answer: SurveyAnswer): void {
 
 export function printCheck(answer: CheckAnswer): number {
   const files = `${words.counted(answer.files, "file")}, ${words.bytes(answer.bytes)}`;
-  out(answer.whole ? `“${answer.parcel}” is whole: ${files}, every checksum the same.` : `“${answer.parcel}” is not whole; ${files} are.`);
+  out(
+    answer.whole
+      ? `“${answer.parcel}” is whole: ${files}, every checksum the same.`
+      : `“${answer.parcel}” is not whole; ${files} are.`,
+  );
   for (const path of answer.damaged) out(`  differs: ${path}`);
   for (const path of answer.missing) out(`  missing: ${path}`);
   return answer.whole ? 0 : 3;

@@ -24,20 +24,24 @@ export async function start(place: AccountPlace, options: { port?: number }): Pr
   }
   const port = await freePort(options.port);
   const key = randomBytes(24).toString("base64url");
-  const server = spawn(process.execPath, [install("node_modules/next/dist/bin/next"), "start", "-H", "127.0.0.1", "-p", String(port)], {
-    cwd: install(),
-    stdio: ["ignore", "pipe", "pipe"],
-    env: {
-      ...process.env,
-      NODE_ENV: "production",
-      NEXT_TELEMETRY_DISABLED: "1",
-      VUOTO_ROOT: install(),
-      VUOTO_ACCOUNT: btoa(account.root),
-      VUOTO_DATA: account.data,
-      VUOTO_PORT: String(port),
-      VUOTO_KEY: key,
+  const server = spawn(
+    process.execPath,
+    [install("node_modules/next/dist/bin/next"), "start", "-H", "127.0.0.1", "-p", String(port)],
+    {
+      cwd: install(),
+      stdio: ["ignore", "pipe", "pipe"],
+      env: {
+        ...process.env,
+        NODE_ENV: "production",
+        NEXT_TELEMETRY_DISABLED: "1",
+        VUOTO_ROOT: install(),
+        VUOTO_ACCOUNT: btoa(account.root),
+        VUOTO_DATA: account.data,
+        VUOTO_PORT: String(port),
+        VUOTO_KEY: key,
+      },
     },
-  });
+  );
   const words: string[] = [];
   const keep = (chunk: Buffer) => {
     words.push(chunk.toString("utf8"));
@@ -69,7 +73,11 @@ async function ready(port: number, key: string): Promise<"ready" | Problem> {
     const answer = await askServer({ port, key }, "quiet/status", {}).catch(() => undefined);
     if (answer?.ok) return "ready";
     if (answer) {
-      const { code, title, remedy } = (await answer.json().catch(() => ({}))) as { code?: Problem["code"]; title?: string; remedy?: string };
+      const { code, title, remedy } = (await answer.json().catch(() => ({}))) as {
+        code?: Problem["code"];
+        title?: string;
+        remedy?: string;
+      };
       const problem = new Problem(code ?? "unexpected", { detail: `status ${answer.status}` });
       return title ? Object.assign(problem, { title, remedy }) : problem;
     }
@@ -121,7 +129,9 @@ export async function startDemo(options: { fresh: boolean; port?: number }): Pro
     say("Making the sample account.");
     const began = Date.now();
     const made = await makeSample(folder, data, Date.now());
-    say(`Made ${made.files} files, ${(made.bytes / 1e6).toFixed(1)} MB, in ${((Date.now() - began) / 1000).toFixed(1)} seconds, in ${folder}.`);
+    say(
+      `Made ${made.files} files, ${(made.bytes / 1e6).toFixed(1)} MB, in ${((Date.now() - began) / 1000).toFixed(1)} seconds, in ${folder}.`,
+    );
   }
   return start({ root: raw, data }, { port: options.port });
 }

@@ -1,8 +1,7 @@
 import fs from "node:fs";
-import { isWithin, joinRaw, nameOf, normalRaw, type Raw, rawFromBytes, rawFromText } from "@/core/names/raw";
-import { folderOf } from "@/core/names/raw";
-import type { ItemRef } from "@/contract/items";
 import type { HomeRef } from "@/contract/homes";
+import type { ItemRef } from "@/contract/items";
+import { folderOf, isWithin, joinRaw, nameOf, normalRaw, type Raw, rawFromBytes, rawFromText } from "@/core/names/raw";
 import type { Account } from "@/server/account";
 import { realFolder } from "@/server/disk/around";
 

@@ -9,7 +9,13 @@ export const homeRef = z.union([
 ]);
 export type HomeRef = z.infer<typeof homeRef>;
 
-export const putInput = z.object({ home: homeRef, items: itemRefs, sitting: z.string().max(64).optional(), tookMs: z.number().min(0).optional(), ...trial });
+export const putInput = z.object({
+  home: homeRef,
+  items: itemRefs,
+  sitting: z.string().max(64).optional(),
+  tookMs: z.number().min(0).optional(),
+  ...trial,
+});
 export type PutInput = z.infer<typeof putInput>;
 
 /** Takes the items named, or without any all that surely belong there. */

@@ -23,7 +23,11 @@ const it = (f: ProblemFacts) => f.name ?? "This thing";
 const there = (f: ProblemFacts) => f.place ?? "that folder";
 
 const sentences = {
-  vanished: { status: 409, title: (f) => `${it(f)} is no longer there.`, remedy: "Nothing was done with it. Look at the survey again." },
+  vanished: {
+    status: 409,
+    title: (f) => `${it(f)} is no longer there.`,
+    remedy: "Nothing was done with it. Look at the survey again.",
+  },
   changed: {
     status: 409,
     title: (f) => `${it(f)} has changed since you saw it${f.detail ? ` (${f.detail})` : ""}.`,
@@ -39,34 +43,78 @@ const sentences = {
     title: (f) => `${f.place ? `${f.place} already holds` : "There is already"} something called ${it(f)}.`,
     remedy: "Nothing was replaced. Give one of the two another name.",
   },
-  "no-space": { status: 507, title: (f) => `There is no room left in ${there(f)}.`, remedy: "Nothing was lost. Make room there, then try again." },
-  "read-only": { status: 409, title: (f) => `${there(f)} can only be read.`, remedy: "Nothing was changed. Choose another place, or make it writable." },
+  "no-space": {
+    status: 507,
+    title: (f) => `There is no room left in ${there(f)}.`,
+    remedy: "Nothing was lost. Make room there, then try again.",
+  },
+  "read-only": {
+    status: 409,
+    title: (f) => `${there(f)} can only be read.`,
+    remedy: "Nothing was changed. Choose another place, or make it writable.",
+  },
   "no-permission": {
     status: 403,
     title: (f) => `You may not change ${it(f)}${f.place ? ` in ${f.place}` : ""}.`,
     remedy: "It was left alone. Change its permissions, then try again.",
   },
-  "too-many-open": { status: 503, title: () => "Too many files are open on this computer.", remedy: "Close some programs, then try again." },
+  "too-many-open": {
+    status: 503,
+    title: () => "Too many files are open on this computer.",
+    remedy: "Close some programs, then try again.",
+  },
   "device-busy": { status: 409, title: (f) => `${it(f)} is held by the system.`, remedy: "It was left alone. Try again later." },
   "disk-error": {
     status: 500,
     title: (f) => `The disk reported an error with ${it(f)}${f.detail ? ` (${f.detail})` : ""}.`,
     remedy: "It was left where it is. Check the disk before you go on.",
   },
-  "out-of-bounds": { status: 403, title: (f) => `${it(f)} lies outside your worktops, homes and depots.`, remedy: "Vuoto does not write there." },
+  "out-of-bounds": {
+    status: 403,
+    title: (f) => `${it(f)} lies outside your worktops, homes and depots.`,
+    remedy: "Vuoto does not write there.",
+  },
   "link-on-the-way": {
     status: 409,
     title: (f) => `A folder on the way to ${it(f)} is a link or not a folder${f.place ? `: ${f.place}` : ""}.`,
     remedy: "It was left alone, because a link could lead anywhere.",
   },
   "not-empty": { status: 409, title: (f) => `The folder ${it(f)} is not empty.`, remedy: "It was left where it is." },
-  "special-file": { status: 409, title: (f) => `${it(f)} is no file or folder but a socket, pipe or device.`, remedy: "It was left alone." },
-  "cannot-cross": { status: 409, title: (f) => `${it(f)} could not be moved to ${there(f)} as a whole.`, remedy: "It was left where it is." },
-  "unknown-item": { status: 404, title: (f) => `${it(f)} is not on your worktops.`, remedy: "Look at the survey for what lies there." },
-  "unknown-home": { status: 404, title: (f) => `There is no home called ${there(f)}.`, remedy: "Choose a home from the list, or make one." },
-  "home-gone": { status: 409, title: (f) => `The home ${there(f)} is no longer there.`, remedy: "Nothing was moved. Choose another home, or make it again." },
-  "bad-name": { status: 400, title: (f) => `${it(f)} cannot be a name.`, remedy: "A name has at most 255 bytes and no slash, and is not empty." },
-  "unknown-depot": { status: 404, title: (f) => `There is no depot called ${there(f)}.`, remedy: "Add it in depots, or choose another." },
+  "special-file": {
+    status: 409,
+    title: (f) => `${it(f)} is no file or folder but a socket, pipe or device.`,
+    remedy: "It was left alone.",
+  },
+  "cannot-cross": {
+    status: 409,
+    title: (f) => `${it(f)} could not be moved to ${there(f)} as a whole.`,
+    remedy: "It was left where it is.",
+  },
+  "unknown-item": {
+    status: 404,
+    title: (f) => `${it(f)} is not on your worktops.`,
+    remedy: "Look at the survey for what lies there.",
+  },
+  "unknown-home": {
+    status: 404,
+    title: (f) => `There is no home called ${there(f)}.`,
+    remedy: "Choose a home from the list, or make one.",
+  },
+  "home-gone": {
+    status: 409,
+    title: (f) => `The home ${there(f)} is no longer there.`,
+    remedy: "Nothing was moved. Choose another home, or make it again.",
+  },
+  "bad-name": {
+    status: 400,
+    title: (f) => `${it(f)} cannot be a name.`,
+    remedy: "A name has at most 255 bytes and no slash, and is not empty.",
+  },
+  "unknown-depot": {
+    status: 404,
+    title: (f) => `There is no depot called ${there(f)}.`,
+    remedy: "Add it in depots, or choose another.",
+  },
   "depot-gone": {
     status: 409,
     title: (f) => `The depot ${there(f)} cannot be reached${f.detail ? `: ${f.detail}` : ""}.`,
@@ -77,19 +125,31 @@ const sentences = {
     title: (f) => `${there(f)} cannot be a depot${f.detail ? `: ${f.detail}` : ""}.`,
     remedy: "Choose a folder that exists, outside your worktops and homes.",
   },
-  "unknown-parcel": { status: 404, title: (f) => `There is no parcel called ${it(f)}.`, remedy: "Look at depots for the parcels there are." },
+  "unknown-parcel": {
+    status: 404,
+    title: (f) => `There is no parcel called ${it(f)}.`,
+    remedy: "Look at depots for the parcels there are.",
+  },
   "parcel-damaged": {
     status: 409,
     title: (f) => `The parcel ${f.place ?? ""} is not whole: ${f.detail ?? "a checksum differs"}.`,
     remedy: "Nothing was let go on the strength of it. Send again, or check the depot's disk.",
   },
-  "parcel-empty": { status: 409, title: (f) => `The parcel ${it(f)} holds nothing to send.`, remedy: "Give things the verdict archive first." },
+  "parcel-empty": {
+    status: 409,
+    title: (f) => `The parcel ${it(f)} holds nothing to send.`,
+    remedy: "Give things the verdict archive first.",
+  },
   "not-verified": {
     status: 409,
     title: (f) => `The copy of ${it(f)} in the depot was not proven.`,
     remedy: "The original stays where it is.",
   },
-  "unknown-entry": { status: 404, title: (f) => `The ledger has no entry ${f.detail ?? ""}.`, remedy: "Look at the ledger for the entries there are." },
+  "unknown-entry": {
+    status: 404,
+    title: (f) => `The ledger has no entry ${f.detail ?? ""}.`,
+    remedy: "Look at the ledger for the entries there are.",
+  },
   "already-undone": { status: 409, title: () => "This entry is already undone.", remedy: "Nothing was done." },
   "undo-depends": {
     status: 409,
@@ -97,36 +157,88 @@ const sentences = {
     remedy: "Undo that one first. Nothing was done.",
   },
   "undo-nothing": { status: 409, title: () => "There is nothing to undo.", remedy: "The ledger shows what was done." },
-  "not-in-trash": { status: 404, title: (f) => `${it(f)} is not in the trash.`, remedy: "Look at the trash for what lies there." },
+  "not-in-trash": {
+    status: 404,
+    title: (f) => `${it(f)} is not in the trash.`,
+    remedy: "Look at the trash for what lies there.",
+  },
   "already-quiet": { status: 409, title: () => "The screen already shows exactly that.", remedy: "Nothing was done." },
-  cancelled: { status: 409, title: (f) => `${it(f)} was not done: you cancelled.`, remedy: "What was done before stands, and can be undone." },
-  "no-account": { status: 404, title: (f) => `The folder ${there(f)} does not exist or is not a folder.`, remedy: "Name an existing folder with --account." },
-  "account-unreadable": { status: 403, title: (f) => `The folder ${there(f)} cannot be read.`, remedy: "Change its permissions, or name another with --account." },
+  cancelled: {
+    status: 409,
+    title: (f) => `${it(f)} was not done: you cancelled.`,
+    remedy: "What was done before stands, and can be undone.",
+  },
+  "no-account": {
+    status: 404,
+    title: (f) => `The folder ${there(f)} does not exist or is not a folder.`,
+    remedy: "Name an existing folder with --account.",
+  },
+  "account-unreadable": {
+    status: 403,
+    title: (f) => `The folder ${there(f)} cannot be read.`,
+    remedy: "Change its permissions, or name another with --account.",
+  },
   "no-worktop": {
     status: 404,
     title: (f) => `${there(f)} holds neither a desktop nor a downloads folder.`,
     remedy: "Make a folder called Desktop or Downloads there, or name another account with --account.",
   },
-  "folder-gone": { status: 404, title: (f) => `The folder ${there(f)} is missing or cannot be read.`, remedy: "Nothing was changed. Make it again, or change its permissions." },
+  "folder-gone": {
+    status: 404,
+    title: (f) => `The folder ${there(f)} is missing or cannot be read.`,
+    remedy: "Nothing was changed. Make it again, or change its permissions.",
+  },
   "account-busy": {
     status: 409,
     title: (f) => `Another Vuoto is at work on this account${f.place ? ` at ${f.place}` : ""}.`,
     remedy: "Wait until it is done, or stop it.",
   },
-  "port-taken": { status: 409, title: (f) => `Port ${f.detail} is in use by another program.`, remedy: "Choose another with --port." },
+  "port-taken": {
+    status: 409,
+    title: (f) => `Port ${f.detail} is in use by another program.`,
+    remedy: "Choose another with --port.",
+  },
   "newer-database": {
     status: 409,
     title: (f) => `The record in ${there(f)} was written by a newer Vuoto (${f.detail}).`,
     remedy: "Use that version, or another data folder with --data. Nothing was changed.",
   },
-  "damaged-database": { status: 500, title: (f) => `The record in ${there(f)} cannot be read.`, remedy: "Restore it from a backup, or use another data folder with --data." },
-  malformed: { status: 400, title: (f) => `The request cannot be understood${f.detail ? `: ${f.detail}` : ""}.`, remedy: "Nothing was done." },
+  "damaged-database": {
+    status: 500,
+    title: (f) => `The record in ${there(f)} cannot be read.`,
+    remedy: "Restore it from a backup, or use another data folder with --data.",
+  },
+  malformed: {
+    status: 400,
+    title: (f) => `The request cannot be understood${f.detail ? `: ${f.detail}` : ""}.`,
+    remedy: "Nothing was done.",
+  },
   "too-large": { status: 413, title: () => "The request is too large.", remedy: "Nothing was done." },
-  "foreign-request": { status: 403, title: () => "This request did not come from Vuoto's own page.", remedy: "Nothing was done." },
-  "no-session": { status: 401, title: () => "This browser has not been let in.", remedy: "Open the one-time link that vuoto start prints." },
-  "bad-link": { status: 403, title: () => "This link was used already or is not right.", remedy: "Run vuoto start again; it prints a fresh one." },
-  "bad-words": { status: 400, title: (f) => f.detail ?? "These words are not understood.", remedy: "vuoto --help lists the commands." },
-  unexpected: { status: 500, title: (f) => `Something unexpected went wrong${f.detail ? `: ${f.detail}` : ""}.`, remedy: "What was done is in the ledger." },
+  "foreign-request": {
+    status: 403,
+    title: () => "This request did not come from Vuoto's own page.",
+    remedy: "Nothing was done.",
+  },
+  "no-session": {
+    status: 401,
+    title: () => "This browser has not been let in.",
+    remedy: "Open the one-time link that vuoto start prints.",
+  },
+  "bad-link": {
+    status: 403,
+    title: () => "This link was used already or is not right.",
+    remedy: "Run vuoto start again; it prints a fresh one.",
+  },
+  "bad-words": {
+    status: 400,
+    title: (f) => f.detail ?? "These words are not understood.",
+    remedy: "vuoto --help lists the commands.",
+  },
+  unexpected: {
+    status: 500,
+    title: (f) => `Something unexpected went wrong${f.detail ? `: ${f.detail}` : ""}.`,
+    remedy: "What was done is in the ledger.",
+  },
 } satisfies Record<string, Sentence>;
 
 export class Problem extends Error {

@@ -34,8 +34,13 @@ export function tideMap(seed: number, width: number, height: number): string {
   const c = new Chance(seed);
   let curve = `M0 ${height / 2}`;
   const phase = c.between(0, 6);
-  for (let x = 0; x <= width; x += 16) curve += ` L${x} ${height / 2 + Math.sin(x / 90 + phase) * height * 0.16 + Math.sin(x / 211 + phase) * height * 0.07}`;
-  const isles = Array.from({ length: 6 }, () => `<circle cx="${c.between(0, width)}" cy="${c.between(90, height - 90)}" r="${c.between(12, 70)}" fill="hsl(${c.whole(60, 110)} 18% 70%)" stroke="#4b5a54"/>`).join("");
+  for (let x = 0; x <= width; x += 16)
+    curve += ` L${x} ${height / 2 + Math.sin(x / 90 + phase) * height * 0.16 + Math.sin(x / 211 + phase) * height * 0.07}`;
+  const isles = Array.from(
+    { length: 6 },
+    () =>
+      `<circle cx="${c.between(0, width)}" cy="${c.between(90, height - 90)}" r="${c.between(12, 70)}" fill="hsl(${c.whole(60, 110)} 18% 70%)" stroke="#4b5a54"/>`,
+  ).join("");
   return `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}">
     <rect width="${width}" height="${height}" fill="hsl(${c.whole(180, 205)} 26% 84%)"/>${isles}
     <path d="${curve}" fill="none" stroke="#14695d" stroke-width="4"/><rect width="${width}" height="34" fill="#e1e5df"/>

@@ -2,9 +2,9 @@ import fs from "node:fs";
 import path from "node:path";
 import { ZipFile } from "yazl";
 import { rawFromText } from "@/core/names/raw";
+import { writePosition } from "@/server/db/record";
 import { openEngine } from "@/server/engine";
 import { itemsOn } from "@/server/survey/items";
-import { writePosition } from "@/server/db/record";
 import { Chance } from "./chance";
 import { call, jpeg, photograph, png, tideMap } from "./draw";
 
@@ -43,7 +43,8 @@ const months = ["april", "may", "june", "july", "august", "september", "october"
 const species = ["kittiwake", "guillemot", "razorbill", "fulmar", "shag", "puffin"];
 
 function tideTable(c: Chance, rows: number): string {
-  const clock = (minutes: number) => `${String(Math.floor(minutes / 60) % 24).padStart(2, "0")}:${String(Math.floor(minutes) % 60).padStart(2, "0")}`;
+  const clock = (minutes: number) =>
+    `${String(Math.floor(minutes / 60) % 24).padStart(2, "0")}:${String(Math.floor(minutes) % 60).padStart(2, "0")}`;
   let text = "date,first high,height m,second high,height m\n";
   const start = c.between(60, 240);
   for (let n = 1; n <= rows; n++) {
@@ -62,7 +63,8 @@ function ringList(c: Chance, rows: number): string {
 
 function loggerDump(c: Chance, rows: number): string {
   let text = "time,temperature C,pressure hPa,humidity %\n";
-  for (let n = 0; n < rows; n++) text += `${String(Math.floor(n / 6) % 24).padStart(2, "0")}:${String((n % 6) * 10).padStart(2, "0")},${c.between(4, 17).toFixed(1)},${c.between(985, 1030).toFixed(1)},${c.whole(55, 99)}\n`;
+  for (let n = 0; n < rows; n++)
+    text += `${String(Math.floor(n / 6) % 24).padStart(2, "0")}:${String((n % 6) * 10).padStart(2, "0")},${c.between(4, 17).toFixed(1)},${c.between(985, 1030).toFixed(1)},${c.whole(55, 99)}\n`;
   return text;
 }
 
@@ -105,41 +107,89 @@ function zip(entries: [string, Buffer][]): Promise<Buffer> {
 /** An installer as an ar archive with the first member of a Debian package; the rest is padding. */
 function installer(c: Chance, kilobytes: number): Buffer {
   const member = (name: string, content: Buffer) =>
-    Buffer.concat([Buffer.from(`${name.padEnd(16)}0           0     0     100644  ${String(content.length).padEnd(10)}\`\n`), content, Buffer.alloc(content.length % 2, 10)]);
+    Buffer.concat([
+      Buffer.from(`${name.padEnd(16)}0           0     0     100644  ${String(content.length).padEnd(10)}\`\n`),
+      content,
+      Buffer.alloc(content.length % 2, 10),
+    ]);
   const noise = Buffer.from(Array.from({ length: kilobytes * 1024 }, () => c.whole(0, 255)));
   return Buffer.concat([Buffer.from("!<arch>\n"), member("debian-binary", Buffer.from("2.0\n")), member("data.tar", noise)]);
 }
 
-const shortcut = (name: string, exec: string) => `[Desktop Entry]\nType=Application\nVersion=1.5\nName=${name}\nExec=${exec}\nTerminal=false\n`;
+const shortcut = (name: string, exec: string) =>
+  `[Desktop Entry]\nType=Application\nVersion=1.5\nName=${name}\nExec=${exec}\nTerminal=false\n`;
 const webLink = (name: string, address: string) => `[Desktop Entry]\nType=Link\nVersion=1.5\nName=${name}\nURL=${address}\n`;
 
 async function fillHomes(s: Sample): Promise<void> {
   const c = new Chance(12);
-  for (let n = 0; n < 60; n++) s.write(`Documents/Station/Tides/high-water-${places[n % 5]}-${months[Math.floor(n / 5) % 7]}${n >= 35 ? "-2025" : ""}.csv`, tideTable(c, 30), 40 + n * 9);
-  for (let n = 0; n < 40; n++) s.write(`Documents/Station/Weather/weather-week-${String(n + 1).padStart(2, "0")}.csv`, loggerDump(c, 60), 30 + n * 7);
-  for (let n = 0; n < 30; n++) s.write(`Documents/Station/Logger/logger-${places[n % 5]}-${String(n + 1).padStart(2, "0")}.csv`, loggerDump(c, 144), 20 + n * 8);
-  for (let n = 0; n < 36; n++) s.write(`Documents/Season 12/Fieldwork/ring-list-week-${String(14 + (n % 24)).padStart(2, "0")}-${c.one(species)}-${n}.csv`, ringList(c, 25), 15 + n * 5);
-  for (let n = 0; n < 24; n++) s.write(`Documents/Season 12/Ring recoveries/recovery-${c.one(species)}-${100 + n}.csv`, ringList(c, 8), 10 + n * 6);
-  for (let n = 0; n < 14; n++) s.write(`Documents/Season 12/Tracks/track-${places[n % 5]}-${n + 1}.gpx`, track(c, `round ${n}`), 25 + n * 6);
-  for (let n = 0; n < 30; n++) s.write(`Documents/Season 11/Fieldwork/ring-list-2025-week-${14 + (n % 24)}-${n}.csv`, ringList(c, 20), 380 + n * 4);
-  for (let n = 0; n < 12; n++) s.write(`Documents/Reports/Grant/grant-report-2025-v${n + 1}.md`, prose(c, 6 + n, "Grant report"), 400 - n * 4);
-  for (let n = 0; n < 16; n++) s.write(`Documents/Reports/Annual/annual-report-${2010 + n}.md`, prose(c, 8, `Annual report ${2010 + n}`), 300 + n * 365);
-  for (let n = 0; n < 14; n++) s.write(`Documents/Teaching/Handouts/handout-${c.one(species)}-${n + 1}.md`, prose(c, 3, "Handout"), 60 + n * 20);
-  for (let n = 0; n < 12; n++) s.write(`Documents/Teaching/Talks/talk-notes-${c.one(species)}-${n + 1}.txt`, prose(c, 4, "Talk"), 90 + n * 25);
-  for (let n = 0; n < 20; n++) s.write(`Documents/Letters/letter-${c.one(["harbour", "council", "museum", "school"])}-${n + 1}.txt`, prose(c, 2, "Letter"), 50 + n * 15);
-  for (let n = 0; n < 18; n++) s.write(`Documents/Accounts/invoice-${2024 + (n % 3)}-${String(n + 1).padStart(3, "0")}.txt`, prose(c, 1, "Invoice"), 30 + n * 28);
+  for (let n = 0; n < 60; n++)
+    s.write(
+      `Documents/Station/Tides/high-water-${places[n % 5]}-${months[Math.floor(n / 5) % 7]}${n >= 35 ? "-2025" : ""}.csv`,
+      tideTable(c, 30),
+      40 + n * 9,
+    );
+  for (let n = 0; n < 40; n++)
+    s.write(`Documents/Station/Weather/weather-week-${String(n + 1).padStart(2, "0")}.csv`, loggerDump(c, 60), 30 + n * 7);
+  for (let n = 0; n < 30; n++)
+    s.write(
+      `Documents/Station/Logger/logger-${places[n % 5]}-${String(n + 1).padStart(2, "0")}.csv`,
+      loggerDump(c, 144),
+      20 + n * 8,
+    );
+  for (let n = 0; n < 36; n++)
+    s.write(
+      `Documents/Season 12/Fieldwork/ring-list-week-${String(14 + (n % 24)).padStart(2, "0")}-${c.one(species)}-${n}.csv`,
+      ringList(c, 25),
+      15 + n * 5,
+    );
+  for (let n = 0; n < 24; n++)
+    s.write(`Documents/Season 12/Ring recoveries/recovery-${c.one(species)}-${100 + n}.csv`, ringList(c, 8), 10 + n * 6);
+  for (let n = 0; n < 14; n++)
+    s.write(`Documents/Season 12/Tracks/track-${places[n % 5]}-${n + 1}.gpx`, track(c, `round ${n}`), 25 + n * 6);
+  for (let n = 0; n < 30; n++)
+    s.write(`Documents/Season 11/Fieldwork/ring-list-2025-week-${14 + (n % 24)}-${n}.csv`, ringList(c, 20), 380 + n * 4);
+  for (let n = 0; n < 12; n++)
+    s.write(`Documents/Reports/Grant/grant-report-2025-v${n + 1}.md`, prose(c, 6 + n, "Grant report"), 400 - n * 4);
+  for (let n = 0; n < 16; n++)
+    s.write(`Documents/Reports/Annual/annual-report-${2010 + n}.md`, prose(c, 8, `Annual report ${2010 + n}`), 300 + n * 365);
+  for (let n = 0; n < 14; n++)
+    s.write(`Documents/Teaching/Handouts/handout-${c.one(species)}-${n + 1}.md`, prose(c, 3, "Handout"), 60 + n * 20);
+  for (let n = 0; n < 12; n++)
+    s.write(`Documents/Teaching/Talks/talk-notes-${c.one(species)}-${n + 1}.txt`, prose(c, 4, "Talk"), 90 + n * 25);
+  for (let n = 0; n < 20; n++)
+    s.write(
+      `Documents/Letters/letter-${c.one(["harbour", "council", "museum", "school"])}-${n + 1}.txt`,
+      prose(c, 2, "Letter"),
+      50 + n * 15,
+    );
+  for (let n = 0; n < 18; n++)
+    s.write(
+      `Documents/Accounts/invoice-${2024 + (n % 3)}-${String(n + 1).padStart(3, "0")}.txt`,
+      prose(c, 1, "Invoice"),
+      30 + n * 28,
+    );
   for (let n = 0; n < 10; n++) s.write(`Documents/Maps/map-${places[n % 5]}-${n + 1}.svg`, tideMap(n, 400, 300), 200 + n * 10);
   const small = async (folder: string, stem: string, count: number, first: number, days: number) => {
     for (let n = 0; n < count; n++) {
       const scene = first + n;
-      s.write(`${folder}/${stem}-${String.fromCharCode(65 + (n % 6))}-${200 + n}.jpg`, await jpeg(photograph(scene, 0, 240, 160), s.at(days + n)), days + n);
+      s.write(
+        `${folder}/${stem}-${String.fromCharCode(65 + (n % 6))}-${200 + n}.jpg`,
+        await jpeg(photograph(scene, 0, 240, 160), s.at(days + n)),
+        days + n,
+      );
     }
   };
   await small("Pictures/Season 12/Nest photographs", "nest", 40, 2000, 45);
   await small("Pictures/Season 12/Cliffs", "cliff", 24, 3000, 45);
   await small("Pictures/Season 11/Nest photographs", "nest-2025", 30, 4000, 400);
-  for (let n = 0; n < 12; n++) s.write(`Pictures/Screens/screen-2026-0${1 + (n % 8)}-${10 + n}-1012.png`, await png(tideMap(700 + n, 640, 400)), 100 + n * 12);
-  for (let n = 0; n < 18; n++) s.write(`Music/Calls/call-${species[n % 6]}-${String(n + 1).padStart(2, "0")}.wav`, call(n, 0.4), 60 + n * 6);
+  for (let n = 0; n < 12; n++)
+    s.write(
+      `Pictures/Screens/screen-2026-0${1 + (n % 8)}-${10 + n}-1012.png`,
+      await png(tideMap(700 + n, 640, 400)),
+      100 + n * 12,
+    );
+  for (let n = 0; n < 18; n++)
+    s.write(`Music/Calls/call-${species[n % 6]}-${String(n + 1).padStart(2, "0")}.wav`, call(n, 0.4), 60 + n * 6);
   for (let n = 0; n < 8; n++) s.write(`Documents/Station/Stores/stores-list-${n + 1}.txt`, prose(c, 1, "Stores"), 120 + n * 30);
 }
 
@@ -150,27 +200,45 @@ async function fillDesktop(s: Sample): Promise<void> {
     for (let frame = 0; frame < 4; frame++) {
       const days = 12 + burst * 9;
       const taken = new Date(s.at(days).getTime() + frame * 2000);
-      s.write(on(`nest-${String.fromCharCode(65 + (burst % 6))}-${310 + burst * 12 + frame}.jpg`), await jpeg(photograph(50 + burst, frame, 1600, 1067), taken), days - frame / 40_000);
+      s.write(
+        on(`nest-${String.fromCharCode(65 + (burst % 6))}-${310 + burst * 12 + frame}.jpg`),
+        await jpeg(photograph(50 + burst, frame, 1600, 1067), taken),
+        days - frame / 40_000,
+      );
     }
-  for (let n = 0; n < 9; n++) s.write(on(`cliff-${places[n % 5]}-${n + 1}.jpg`), await jpeg(photograph(80 + n, 0, 1440, 960), s.at(20 + n * 14)), 20 + n * 14);
+  for (let n = 0; n < 9; n++)
+    s.write(
+      on(`cliff-${places[n % 5]}-${n + 1}.jpg`),
+      await jpeg(photograph(80 + n, 0, 1440, 960), s.at(20 + n * 14)),
+      20 + n * 14,
+    );
   for (let n = 0; n < 13; n++) {
     const at = s.at(2 + n * 6);
     const stamp = `${at.toISOString().slice(0, 10)}-${String(8 + (n % 9)).padStart(2, "0")}14`;
     s.write(on(`screen-${stamp}.png`), await png(tideMap(100 + n, 1280, 800)), 2 + n * 6);
   }
   for (let n = 0; n < 8; n++) s.write(on(`ring-list-week-${36 + n}-${species[n % 6]}.csv`), ringList(c, 30), 3 + n * 7);
-  for (let n = 0; n < 6; n++) s.write(on(`high-water-${places[n % 5]}-${months[(n + 4) % 7]}${n > 4 ? "-new" : ""}.csv`), tideTable(c, 31), 5 + n * 11);
+  for (let n = 0; n < 6; n++)
+    s.write(on(`high-water-${places[n % 5]}-${months[(n + 4) % 7]}${n > 4 ? "-new" : ""}.csv`), tideTable(c, 31), 5 + n * 11);
   for (let n = 0; n < 4; n++) s.write(on(`recovery-${species[n]}-${140 + n}.csv`), ringList(c, 9), 6 + n * 3);
-  for (let n = 1; n <= 7; n++) s.write(on(`grant-report-v${n}${n === 7 ? "-final" : ""}.md`), prose(new Chance(77), 3 + n * 2, "Grant report"), 40 - n * 4);
+  for (let n = 1; n <= 7; n++)
+    s.write(on(`grant-report-v${n}${n === 7 ? "-final" : ""}.md`), prose(new Chance(77), 3 + n * 2, "Grant report"), 40 - n * 4);
   for (let n = 0; n < 4; n++) s.write(on(`track-${places[n]}-round.gpx`), track(c, "round"), 14 + n * 10);
   for (let n = 0; n < 6; n++) s.write(on(`call-survey-${String(n + 1).padStart(2, "0")}.wav`), call(200 + n, 3), 4 + n * 8);
 
-  const dump: [string, Buffer][] = Array.from({ length: 8 }, (_, n) => [`logger-lee-harbour/day-${n + 1}.csv`, Buffer.from(loggerDump(new Chance(300 + n), 144))]);
+  const dump: [string, Buffer][] = Array.from({ length: 8 }, (_, n) => [
+    `logger-lee-harbour/day-${n + 1}.csv`,
+    Buffer.from(loggerDump(new Chance(300 + n), 144)),
+  ]);
   s.write(on("logger-lee-harbour.zip"), await zip(dump), 33);
   for (const [name, content] of dump) s.write(on(name), content, 33);
-  const changed: [string, Buffer][] = Array.from({ length: 6 }, (_, n) => [`logger-gannet-ledge/day-${n + 1}.csv`, Buffer.from(loggerDump(new Chance(400 + n), 144))]);
+  const changed: [string, Buffer][] = Array.from({ length: 6 }, (_, n) => [
+    `logger-gannet-ledge/day-${n + 1}.csv`,
+    Buffer.from(loggerDump(new Chance(400 + n), 144)),
+  ]);
   s.write(on("logger-gannet-ledge.zip"), await zip(changed), 51);
-  for (const [n, [name, content]] of changed.entries()) s.write(on(name), n === 2 ? `${content.toString()}23:50,9.9,1001.0,80\n` : content, 51);
+  for (const [n, [name, content]] of changed.entries())
+    s.write(on(name), n === 2 ? `${content.toString()}23:50,9.9,1001.0,80\n` : content, 51);
 
   s.write(on("tide-plotter_4.2_amd64.deb"), installer(c, 180), 150);
   s.write(on("ring-reader_1.9_amd64.deb"), installer(c, 120), 210);
@@ -182,15 +250,40 @@ async function fillDesktop(s: Sample): Promise<void> {
   s.write(on("ring-list-week-35.csv.tmp"), ringList(c, 3), 70);
   s.write(on("stores.txt~"), prose(c, 1, "Stores"), 90);
 
-  for (const [n, name] of ["tide-plotter", "ring-reader", "wave-editor", "map-sheet", "mail-desk", "camera-import", "log-sheet"].entries())
+  for (const [n, name] of [
+    "tide-plotter",
+    "ring-reader",
+    "wave-editor",
+    "map-sheet",
+    "mail-desk",
+    "camera-import",
+    "log-sheet",
+  ].entries())
     s.write(on(`${name}.desktop`), shortcut(name.replace("-", " "), path.join(s.root, ".local/bin", name)), 130 + n * 20);
   for (const [n, name] of ["old-gauge-reader", "field-modem", "slide-scanner", "station-chat"].entries())
     s.write(on(`${name}.desktop`), shortcut(name, path.join(s.root, ".local/bin", name)), 400 + n * 30);
-  s.write(on("The programme that reads the gauge at the lee harbour and draws its curve beside the predicted tide (do not delete).desktop"), shortcut("gauge", path.join(s.root, ".local/bin/tide-plotter")), 260);
+  s.write(
+    on(
+      "The programme that reads the gauge at the lee harbour and draws its curve beside the predicted tide (do not delete).desktop",
+    ),
+    shortcut("gauge", path.join(s.root, ".local/bin/tide-plotter")),
+    260,
+  );
   fs.symlinkSync("../Documents/Season 12/Fieldwork", path.join(s.root, on("fieldwork now")));
   fs.symlinkSync("../Documents/Season 9", path.join(s.root, on("season 9 photographs")));
-  for (const [n, name] of ["harbour tides", "ring office", "bird call library", "ferry times", "grant portal", "weather for skarn"].entries())
-    s.write(on(n % 2 ? `${name}.url` : `${name}.desktop`), n % 2 ? `[InternetShortcut]\r\nURL=https://example.org/${n}\r\n` : webLink(name, `https://example.org/${n}`), 80 + n * 17);
+  for (const [n, name] of [
+    "harbour tides",
+    "ring office",
+    "bird call library",
+    "ferry times",
+    "grant portal",
+    "weather for skarn",
+  ].entries())
+    s.write(
+      on(n % 2 ? `${name}.url` : `${name}.desktop`),
+      n % 2 ? `[InternetShortcut]\r\nURL=https://example.org/${n}\r\n` : webLink(name, `https://example.org/${n}`),
+      80 + n * 17,
+    );
 
   for (let n = 0; n < 6; n++) s.write(on(`kittiwake paper/draft-${n + 1}.md`), prose(c, 5 + n, "Kittiwakes"), 9 + n);
   for (let n = 0; n < 5; n++) s.write(on(`open day/poster-${n + 1}.svg`), tideMap(900 + n, 600, 800), 6 + n);
@@ -216,8 +309,10 @@ async function fillDesktop(s: Sample): Promise<void> {
 async function fillDownloads(s: Sample): Promise<void> {
   const c = new Chance(56);
   const into = (name: string) => `Downloads/${name}`;
-  for (let n = 0; n < 12; n++) s.write(into(`tide-prediction-${months[n % 7]}${n > 6 ? ` (${n - 5})` : ""}.csv`), tideTable(c, 30), 3 + n * 12);
-  for (let n = 0; n < 8; n++) s.write(into(`shared-photo-${n + 1}.jpg`), await jpeg(photograph(160 + n, 0, 900, 600), s.at(10 + n * 9)), 10 + n * 9);
+  for (let n = 0; n < 12; n++)
+    s.write(into(`tide-prediction-${months[n % 7]}${n > 6 ? ` (${n - 5})` : ""}.csv`), tideTable(c, 30), 3 + n * 12);
+  for (let n = 0; n < 8; n++)
+    s.write(into(`shared-photo-${n + 1}.jpg`), await jpeg(photograph(160 + n, 0, 900, 600), s.at(10 + n * 9)), 10 + n * 9);
   for (let n = 0; n < 7; n++) s.write(into(`statement-${2026 - n}.txt`), prose(c, 2, "Statement"), 40 + n * 50);
   for (let n = 0; n < 5; n++) s.write(into(`species-sheet-${species[n]}.md`), prose(c, 4, species[n]!), 15 + n * 20);
   for (let n = 0; n < 3; n++) s.write(into(`weather-week-${41 + n}.csv`), loggerDump(c, 60), 4 + n * 7);
@@ -235,15 +330,27 @@ function fillPrograms(s: Sample): void {
   for (const name of ["tide-plotter", "ring-reader", "wave-editor", "map-sheet", "mail-desk", "camera-import", "log-sheet"]) {
     s.write(`.local/bin/${name}`, "#!/bin/sh\nexit 0\n", 300);
     fs.chmodSync(path.join(s.root, ".local/bin", name), 0o755);
-    s.write(`.local/share/applications/${name}.desktop`, shortcut(name.replace("-", " "), path.join(s.root, ".local/bin", name)), 300);
+    s.write(
+      `.local/share/applications/${name}.desktop`,
+      shortcut(name.replace("-", " "), path.join(s.root, ".local/bin", name)),
+      300,
+    );
   }
 }
 
 function fillTrash(s: Sample): void {
   const stamp = (days: number) => s.at(days).toISOString().slice(0, 19);
-  for (const [name, days] of [["old-rota.txt", 9], ["blurred-nest.txt", 20], ["draft letter.txt", 31]] as const) {
+  for (const [name, days] of [
+    ["old-rota.txt", 9],
+    ["blurred-nest.txt", 20],
+    ["draft letter.txt", 31],
+  ] as const) {
     s.write(`.local/share/Trash/files/${name}`, `${name}\n`, days + 100);
-    s.write(`.local/share/Trash/info/${name}.trashinfo`, `[Trash Info]\nPath=${encodeURI(path.join(s.root, "Desktop", name))}\nDeletionDate=${stamp(days)}\n`, days);
+    s.write(
+      `.local/share/Trash/info/${name}.trashinfo`,
+      `[Trash Info]\nPath=${encodeURI(path.join(s.root, "Desktop", name))}\nDeletionDate=${stamp(days)}\n`,
+      days,
+    );
   }
   fs.chmodSync(path.join(s.root, ".local/share/Trash"), 0o700);
 }
@@ -267,7 +374,13 @@ export async function makeSample(folder: string, data: string, now: number): Pro
   fs.mkdirSync(path.join(root, "Desktop"), { recursive: true });
   fs.mkdirSync(path.join(root, "Downloads"));
   const s = new Sample(root, now);
-  s.write(".config/user-dirs.dirs", ["DESKTOP=Desktop", "DOWNLOAD=Downloads", "DOCUMENTS=Documents", "PICTURES=Pictures", "MUSIC=Music", "VIDEOS=Videos"].map((d) => `XDG_${d.split("=")[0]}_DIR="$HOME/${d.split("=")[1]}"`).join("\n"), 300);
+  s.write(
+    ".config/user-dirs.dirs",
+    ["DESKTOP=Desktop", "DOWNLOAD=Downloads", "DOCUMENTS=Documents", "PICTURES=Pictures", "MUSIC=Music", "VIDEOS=Videos"]
+      .map((d) => `XDG_${d.split("=")[0]}_DIR="$HOME/${d.split("=")[1]}"`)
+      .join("\n"),
+    300,
+  );
   fs.mkdirSync(path.join(root, "Videos"));
   await fillHomes(s);
   await fillDesktop(s);

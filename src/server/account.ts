@@ -104,7 +104,12 @@ export function worktopOf(account: Account, folder: Raw): Worktop | undefined {
 
 /** Folders never walked: Vuoto's own, wherever it lies. */
 export function leftOut(account: Account): Raw[] {
-  return [rawFromBytes(Buffer.from(account.data)), account.trash, ...account.otherTrashes, ...account.worktops.map((w) => w.folder)];
+  return [
+    rawFromBytes(Buffer.from(account.data)),
+    account.trash,
+    ...account.otherTrashes,
+    ...account.worktops.map((w) => w.folder),
+  ];
 }
 
 /** Whether a folder may be a home: below the account, in no worktop's hidden part, trash or data folder. */

@@ -38,8 +38,11 @@ export async function perform(
         );
   if (!trial) engine.lookLater();
   const { verdict } = options;
-  if (verdict?.sitting && report.entry !== null) noteVerdicts(engine, verdict.sitting, verdict.items, verdict.tookMs ?? 0, report.entry);
+  if (verdict?.sitting && report.entry !== null)
+    noteVerdicts(engine, verdict.sitting, verdict.items, verdict.tookMs ?? 0, report.entry);
   const words = engine.words();
-  const steps = plan.steps.map((step) => stepSentence(step, engine.account.root, words, (id) => itemById(engine.db, id)?.label ?? "a thing"));
+  const steps = plan.steps.map((step) =>
+    stepSentence(step, engine.account.root, words, (id) => itemById(engine.db, id)?.label ?? "a thing"),
+  );
   return { ...report, steps };
 }

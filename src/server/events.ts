@@ -10,7 +10,10 @@ export interface JobView {
   state: "running" | "cancelling" | "over";
 }
 
-export type VuotoEvent = { type: "changed"; what: "items" | "ledger" | "homes" } | { type: "job"; job: JobView } | { type: "said"; words: string };
+export type VuotoEvent =
+  | { type: "changed"; what: "items" | "ledger" | "homes" }
+  | { type: "job"; job: JobView }
+  | { type: "said"; words: string };
 
 export interface NumberedEvent {
   n: number;

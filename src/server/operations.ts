@@ -1,7 +1,7 @@
 import type { z } from "zod";
 import { type ApiPath, api } from "@/contract/api";
-import { Problem } from "@/core/problem";
 import { shownName } from "@/core/names/raw";
+import { Problem } from "@/core/problem";
 import { addDepot } from "./depots/add";
 import { check } from "./depots/check";
 import { listDepots, showParcel } from "./depots/list";
@@ -17,10 +17,10 @@ import { trashList } from "./ledger/trash-list";
 import { restoreFromTrash } from "./ledger/trash-restore";
 import { undo } from "./ledger/undo";
 import { quiet, quietNow } from "./quiet/quiet";
-import { sittingEnd, thing } from "./sitting/view";
 import { archive } from "./sitting/archive";
 import { letGo } from "./sitting/let-go";
 import { stay } from "./sitting/stay";
+import { sittingEnd, thing } from "./sitting/view";
 import { wait } from "./sitting/wait";
 import { survey } from "./survey/survey";
 

@@ -17,8 +17,13 @@ export async function startServing(): Promise<void> {
     log.error(error instanceof Error ? error.message : String(error));
     return;
   }
-  writeDataFile(engine.account, "server.json", JSON.stringify({ port: Number(process.env.VUOTO_PORT), key: process.env.VUOTO_KEY }));
-  const lookAgain = (what?: "all") => engine.lookAgain(what).catch((error: unknown) => log.error(error instanceof Error ? error.message : String(error)));
+  writeDataFile(
+    engine.account,
+    "server.json",
+    JSON.stringify({ port: Number(process.env.VUOTO_PORT), key: process.env.VUOTO_KEY }),
+  );
+  const lookAgain = (what?: "all") =>
+    engine.lookAgain(what).catch((error: unknown) => log.error(error instanceof Error ? error.message : String(error)));
   void lookAgain("all");
 
   const watcher = watch(

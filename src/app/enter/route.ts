@@ -8,11 +8,18 @@ const headers = { "referrer-policy": "no-referrer", "cache-control": "no-store" 
 export async function GET(request: Request): Promise<Response> {
   try {
     const { account } = await theEngine();
-    const link = new URL(request.url).searchParams.get("link");
-    if (link === null ? !account.sample : !useLink(link, Date.now())) throw new Problem(link === null ? "no-session" : "bad-link");
+    const query = new URL(request.url).searchParams;
+    const link = query.get("link");
+    const to = query.get("to") ?? "";
+    if (link === null ? !account.sample : !useLink(link, Date.now()))
+      throw new Problem(link === null ? "no-session" : "bad-link");
     return new Response(null, {
       status: 303,
-      headers: { ...headers, location: "/survey", "set-cookie": `${cookieName()}=${mintSession()}; Path=/; HttpOnly; SameSite=Strict` },
+      headers: {
+        ...headers,
+        location: /^\/[a-z]+$/.test(to) && to !== "/enter" ? to : "/survey",
+        "set-cookie": `${cookieName()}=${mintSession()}; Path=/; HttpOnly; SameSite=Strict`,
+      },
     });
   } catch (error) {
     const problem = asProblem(error);

@@ -86,7 +86,8 @@ export function rank(thing: { name: string; kind: Kind }, { homes, spread }: Hom
     if (shared.length === 0 || learned.files === 0) continue;
     const kindShare = (learned.kinds.get(thing.kind) ?? 0) / learned.files;
     const endingShare = (learned.endings.get(ending) ?? 0) / learned.files;
-    const wordShare = shared.reduce((sum, word) => sum + weight(word) * Math.min(1, ((learned.words.get(word) ?? 0) + 1) / 3), 0) / total;
+    const wordShare =
+      shared.reduce((sum, word) => sum + weight(word) * Math.min(1, ((learned.words.get(word) ?? 0) + 1) / 3), 0) / total;
     const score = (0.25 * kindShare + 0.25 * endingShare + 0.5 * wordShare) * (learned.files / (learned.files + 1));
     if (score < possible) continue;
     fits.push({ home, score, why: reason(thing.kind, learned, shared, spread) });

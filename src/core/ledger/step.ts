@@ -77,7 +77,16 @@ export type PlaceStep = { type: "place"; item: string; from: Point | null; to: P
 export type ShowStep = { type: "show"; from: Shown; to: Shown };
 /** `shared`: a record that later acts rely on without being asked, such as a parcel; it stays when the act is undone. */
 export type SetStep = { type: "set"; key: string; from: Json; to: Json; shared?: true };
-export type SendStep = { type: "send"; parcel: string; depotId: string; depot: Raw; bag: Raw; title: string; madeAt: string; things: ParcelThing[] };
+export type SendStep = {
+  type: "send";
+  parcel: string;
+  depotId: string;
+  depot: Raw;
+  bag: Raw;
+  title: string;
+  madeAt: string;
+  things: ParcelThing[];
+};
 
 /**
  * One change, as data. A step can be checked, done, undone and, after a crash, settled; src/server/ledger/steps holds

@@ -56,7 +56,9 @@ export function findingsOf(items: FoundItem[], filed: FiledTwin[]): Finding[] {
   for (const [sha256, same] of bySum) {
     if (inHome.has(sha256)) go.push(...same);
     else if (same.length > 1) {
-      const [first, ...rest] = same.toSorted((a, b) => a.mtimeMs - b.mtimeMs || a.label.length - b.label.length || (a.id < b.id ? -1 : 1));
+      const [first, ...rest] = same.toSorted(
+        (a, b) => a.mtimeMs - b.mtimeMs || a.label.length - b.label.length || (a.id < b.id ? -1 : 1),
+      );
       stay.push(first!.id);
       go.push(...rest);
     }

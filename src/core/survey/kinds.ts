@@ -104,12 +104,24 @@ const kindByEnding = new Map(Object.entries(endings).flatMap(([kind, list]) => l
 const halfDownload = /\.(part|partial|crdownload|download|opdownload|aria2|!ut|filepart)$/i;
 const lockFile = /^(\.~lock\..+#|~\$.+|\..+\.sw[a-p])$/;
 const temporary = /^(Thumbs\.db|\.DS_Store|desktop\.ini)$|~$|\.(tmp|temp|bak)$/i;
-const screenshotName = /(^|[^a-z])(screen[ _-]?shot|screen[ _-]?capture|screen|bildschirmfoto|captura|capture d.écran)([^a-z]|$)/i;
+const screenshotName =
+  /(^|[^a-z])(screen[ _-]?shot|screen[ _-]?capture|screen|bildschirmfoto|captura|capture d.écran)([^a-z]|$)/i;
 /** Common screens, width by height, either way round. */
 const screens = new Set(
-  ["1280x720", "1280x800", "1366x768", "1440x900", "1600x900", "1680x1050", "1920x1080", "1920x1200", "2560x1440", "2560x1600", "2880x1800", "3840x2160"].flatMap(
-    (s) => [s, s.split("x").reverse().join("x")],
-  ),
+  [
+    "1280x720",
+    "1280x800",
+    "1366x768",
+    "1440x900",
+    "1600x900",
+    "1680x1050",
+    "1920x1080",
+    "1920x1200",
+    "2560x1440",
+    "2560x1600",
+    "2880x1800",
+    "3840x2160",
+  ].flatMap((s) => [s, s.split("x").reverse().join("x")]),
 );
 
 /** Tells an entry's kind: by what it is, then by its content, then by its name. */

@@ -22,7 +22,8 @@ export function openDb(file: string): Db {
     return db;
   } catch (error) {
     db?.close();
-    if (error instanceof Database.SqliteError && /NOTADB|CORRUPT/.test(error.code)) throw new Problem("damaged-database", { place: file });
+    if (error instanceof Database.SqliteError && /NOTADB|CORRUPT/.test(error.code))
+      throw new Problem("damaged-database", { place: file });
     throw error;
   }
 }

@@ -65,9 +65,7 @@ export function readPosition(db: Db, item: string): Point | null {
 export function writePosition(db: Db, item: string, at: Point | null): void {
   if (at === null) db.prepare("DELETE FROM position WHERE item = ?").run(item);
   else
-    db.prepare("INSERT INTO position (item, x, y) VALUES (?, ?, ?) ON CONFLICT (item) DO UPDATE SET x = excluded.x, y = excluded.y").run(
-      item,
-      at.x,
-      at.y,
-    );
+    db.prepare(
+      "INSERT INTO position (item, x, y) VALUES (?, ?, ?) ON CONFLICT (item) DO UPDATE SET x = excluded.x, y = excluded.y",
+    ).run(item, at.x, at.y);
 }

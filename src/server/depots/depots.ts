@@ -51,12 +51,17 @@ export function depotInReach(engine: Engine, named: string): Depot {
 }
 
 export function parcels(engine: Engine): Parcel[] {
-  return [...readRecords<ParcelRecord>(engine.db, "parcel")].map(([id, parcel]) => ({ ...parcel, id })).sort((a, b) => b.madeAt - a.madeAt);
+  return [...readRecords<ParcelRecord>(engine.db, "parcel")]
+    .map(([id, parcel]) => ({ ...parcel, id }))
+    .sort((a, b) => b.madeAt - a.madeAt);
 }
 
 export function parcelMeant(engine: Engine, named: string): Parcel {
   const all = parcels(engine);
-  const parcel = all.find((p) => p.id === named) ?? all.find((p) => p.title === named) ?? all.find((p) => p.bag && shownName(p.bag as Raw) === named);
+  const parcel =
+    all.find((p) => p.id === named) ??
+    all.find((p) => p.title === named) ??
+    all.find((p) => p.bag && shownName(p.bag as Raw) === named);
   if (!parcel) throw new Problem("unknown-parcel", { name: named });
   return parcel;
 }
@@ -74,11 +79,15 @@ export function collectedIn(engine: Engine, parcel: string): Item[] {
 
 /** A sent parcel's bag in its depot; a problem where it cannot be reached. */
 export function bagOf(engine: Engine, parcel: Parcel): { bag: Raw; depot: Depot } {
-  if (parcel.state !== "sent" || !parcel.bag || !parcel.depot) throw new Problem("unknown-parcel", { name: `${parcel.title} (not sent yet)` });
+  if (parcel.state !== "sent" || !parcel.bag || !parcel.depot)
+    throw new Problem("unknown-parcel", { name: `${parcel.title} (not sent yet)` });
   const depot = depotInReach(engine, parcel.depot);
   const bag = joinRaw(depot.folder, parcel.bag);
   if (engine.disk.identity(bag)?.type !== "folder")
-    throw new Problem("parcel-damaged", { place: parcel.title, detail: `its folder ${shownName(nameOf(bag))} is missing from the depot` });
+    throw new Problem("parcel-damaged", {
+      place: parcel.title,
+      detail: `its folder ${shownName(nameOf(bag))} is missing from the depot`,
+    });
   return { bag, depot };
 }
 

@@ -8,7 +8,13 @@ import { bagOf, collectedIn, depots, parcelMeant, parcels, thingsIn } from "./de
 export function listDepots(engine: Engine) {
   const titles = new Map(depots(engine).map((d) => [d.id, d.title]));
   return {
-    depots: depots(engine).map(({ id, title, folder, there, free }) => ({ id, title, folder: shownName(folder), there, free: free ?? null })),
+    depots: depots(engine).map(({ id, title, folder, there, free }) => ({
+      id,
+      title,
+      folder: shownName(folder),
+      there,
+      free: free ?? null,
+    })),
     parcels: parcels(engine).map((parcel) => ({
       id: parcel.id,
       title: parcel.title,
@@ -26,7 +32,12 @@ export function listDepots(engine: Engine) {
 export function showParcel(engine: Engine, input: CheckInput) {
   const parcel = parcelMeant(engine, input.parcel);
   if (parcel.state === "collecting") {
-    const things = collectedIn(engine, parcel.id).map((item) => ({ name: item.label, folder: shownName(item.folder), bytes: item.identity.bytes, files: null }));
+    const things = collectedIn(engine, parcel.id).map((item) => ({
+      name: item.label,
+      folder: shownName(item.folder),
+      bytes: item.identity.bytes,
+      files: null,
+    }));
     return { id: parcel.id, title: parcel.title, state: parcel.state, bag: null, things };
   }
   const { bag } = bagOf(engine, parcel);

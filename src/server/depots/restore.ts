@@ -31,7 +31,8 @@ function planRestore(engine: Engine, input: ParcelRestoreInput): Plan {
     const folder = rawFromJson(thing.folder);
     steps.push(...missingFolders(engine, folder, made));
     const wanted = rawFromJson(thing.name);
-    if (!isName(wanted)) throw new Problem("parcel-damaged", { place: parcel.title, detail: `${shownName(wanted)} cannot be a name` });
+    if (!isName(wanted))
+      throw new Problem("parcel-damaged", { place: parcel.title, detail: `${shownName(wanted)} cannot be a name` });
     const name = freeName(wanted, (n) => taken.has(joinRaw(folder, n)) || engine.disk.stat(joinRaw(folder, n)) !== undefined);
     const to = joinRaw(folder, name);
     taken.add(to);
@@ -65,7 +66,8 @@ function treeOf(thing: ParcelThingJson, bag: Raw, title: string): TreeEntry[] {
   return thing.entries.map((entry, n): TreeEntry => {
     const rel = rawFromJson(entry.rel);
     if (n === 0 ? rel !== "" : !inside(rel)) throw wrong(`${shownName(rel)} is no place in it`);
-    if (entry.type === "file" && (!entry.payload || !entry.sha256 || !inside(rawFromText(entry.payload)))) throw wrong(`${shownName(rel)} has no payload`);
+    if (entry.type === "file" && (!entry.payload || !entry.sha256 || !inside(rawFromText(entry.payload))))
+      throw wrong(`${shownName(rel)} has no payload`);
     return {
       rel,
       type: entry.type,

@@ -20,7 +20,8 @@ export function send(engine: Engine, input: SendInput): Promise<ReportJson> {
   const parcel = parcelMeant(engine, input.parcel);
   // Each byte is read twice: once to copy it, once from the depot.
   const bytes = collectedIn(engine, parcel.id).reduce(
-    (sum, item) => sum + (unlessProblem(() => scanTree(engine.disk, item.path))?.reduce((all, entry) => all + entry.bytes, 0) ?? 0),
+    (sum, item) =>
+      sum + (unlessProblem(() => scanTree(engine.disk, item.path))?.reduce((all, entry) => all + entry.bytes, 0) ?? 0),
     0,
   );
   return perform(engine, `Sending “${parcel.title}”`, () => planSend(engine, input), { trial: input.dryRun, bytes: 2 * bytes });

@@ -1,10 +1,10 @@
 import type { DepotsView, ParcelView } from "@/contract/views";
 import { joinRaw, type Raw, rawFromText, shownName } from "@/core/names/raw";
-import type { Engine } from "../engine";
+import { unlessProblem } from "@/core/problem";
 import { realFolder } from "../disk/around";
+import type { Engine } from "../engine";
 import { depots, type Parcel, parcels, parcelsWaiting } from "./depots";
 import { showParcel } from "./list";
-import { unlessProblem } from "@/core/problem";
 
 /** Depots as vessels, and parcels: those being collected, and those that were sent. */
 export function depotsView(engine: Engine): DepotsView {

@@ -40,7 +40,11 @@ export function mountPoints(): Raw[] {
   try {
     const lines = fs.readFileSync("/proc/self/mountinfo", "latin1").split("\n");
     const points = lines.map((line) => line.split(" ")[4]).filter((p): p is string => !!p);
-    return [...new Set(points.map((p) => p.replace(/\\([0-7]{3})/g, (_, o: string) => String.fromCharCode(Number.parseInt(o, 8))) as Raw))];
+    return [
+      ...new Set(
+        points.map((p) => p.replace(/\\([0-7]{3})/g, (_, o: string) => String.fromCharCode(Number.parseInt(o, 8))) as Raw),
+      ),
+    ];
   } catch {
     return ["/" as Raw];
   }

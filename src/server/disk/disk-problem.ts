@@ -21,7 +21,9 @@ const byError: Record<string, ProblemCode> = {
 
 /** The code of a failed system call, or undefined for anything else. */
 export function errorCode(thrown: unknown): string | undefined {
-  return thrown instanceof Error && "syscall" in thrown && "code" in thrown && typeof thrown.code === "string" ? thrown.code : undefined;
+  return thrown instanceof Error && "syscall" in thrown && "code" in thrown && typeof thrown.code === "string"
+    ? thrown.code
+    : undefined;
 }
 
 /** A failed system call as a problem about the thing it concerned; problems pass, other errors too. */

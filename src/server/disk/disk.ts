@@ -216,7 +216,8 @@ export class Folder {
       this.calls.renameNoReplace(from, to);
     } catch (error) {
       if (errorCode(error) !== "EINVAL" || !this.stat(name)?.isFile()) {
-        if (errorCode(error) === "EEXIST") throw new Problem("name-taken", { name: shownName(toName), place: shownName(nameOf(target.path)) });
+        if (errorCode(error) === "EEXIST")
+          throw new Problem("name-taken", { name: shownName(toName), place: shownName(nameOf(target.path)) });
         throw error;
       }
       this.calls.link(from, to);

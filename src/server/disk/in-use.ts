@@ -63,7 +63,8 @@ export function useOf(disk: Disk, path: Raw, inUse: InUse): string | undefined {
   const folder = path.slice(0, path.length - name.length);
   for (const lock of [`.~lock.${name}#`, `~$${name}`, `~$${name.slice(2)}`, `.${name}.lock`]) {
     const lockPath = `${folder}${lock}` as Raw;
-    if (lock.length <= 255 && lockPath !== path && disk.stat(lockPath)) return `its lock file ${shownName(lock as Raw)} lies beside it`;
+    if (lock.length <= 255 && lockPath !== path && disk.stat(lockPath))
+      return `its lock file ${shownName(lock as Raw)} lies beside it`;
   }
   return undefined;
 }

@@ -57,7 +57,10 @@ export function treeState(disk: Disk, path: Raw): string {
     const stat = inside.stat(name);
     if (!stat) throw new Problem("vanished", { name: shownName(name) });
     const type = typeOf(stat);
-    hash.update(`${rel}\0${type}\0${stat.ino}\0${type === "folder" ? 0 : stat.size}\0${type === "folder" ? 0 : stat.mtimeNs}\0`, "latin1");
+    hash.update(
+      `${rel}\0${type}\0${stat.ino}\0${type === "folder" ? 0 : stat.size}\0${type === "folder" ? 0 : stat.mtimeNs}\0`,
+      "latin1",
+    );
     if (type === "folder")
       inside.inside(name, (folder) => {
         const names = folder.list().map((e) => e.name);
@@ -186,7 +189,10 @@ export async function verifyTree(disk: Disk, target: Raw, sums: Map<Raw, string>
   for (const [rel, sum] of sums) {
     const place = rel === "" ? target : joinRaw(target, rel);
     if ((await hashFromDevice(disk, place, pace)) !== sum)
-      throw new Problem("parcel-damaged", { place: shownName(nameOf(target)), detail: `${shownName(nameOf(place))} differs when read back` });
+      throw new Problem("parcel-damaged", {
+        place: shownName(nameOf(target)),
+        detail: `${shownName(nameOf(place))} differs when read back`,
+      });
   }
 }
 

@@ -18,7 +18,10 @@ export function problemAnswer(thrown: unknown): Response {
     code: problem.code,
     remedy: problem.remedy,
   };
-  return Response.json(details, { status: problem.status, headers: { "content-type": "application/problem+json", "cache-control": "no-store" } });
+  return Response.json(details, {
+    status: problem.status,
+    headers: { "content-type": "application/problem+json", "cache-control": "no-store" },
+  });
 }
 
 /** Lets in what may come in; throws otherwise. A question needs the cookie or the key, a change our own page as well. */
@@ -67,7 +70,9 @@ export function answer(path: ApiPath): (request: Request) => Promise<Response> {
 }
 
 /** The GET handler of something that is looked at: a picture, a text, the stream of events. */
-export function look(work: (engine: Engine, query: URLSearchParams, request: Request) => Promise<Response> | Response): (request: Request) => Promise<Response> {
+export function look(
+  work: (engine: Engine, query: URLSearchParams, request: Request) => Promise<Response> | Response,
+): (request: Request) => Promise<Response> {
   return async (request) => {
     try {
       letIn(request, "question");

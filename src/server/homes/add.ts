@@ -5,7 +5,10 @@ import type { Engine } from "../engine";
 import { homeMeant, homes, walkHomes } from "./homes";
 
 /** Makes a home by its title, or takes an existing folder of the account as one. Answers its id too. */
-export async function addHome(engine: Engine, input: AddHomeInput): Promise<ReportJson & { home: { id: string; title: string } }> {
+export async function addHome(
+  engine: Engine,
+  input: AddHomeInput,
+): Promise<ReportJson & { home: { id: string; title: string } }> {
   const { home } = homeMeant(engine, input.home);
   const report = await perform(
     engine,

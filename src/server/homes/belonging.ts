@@ -3,7 +3,7 @@ import { type Raw, rawFromBytes, shownName } from "@/core/names/raw";
 import type { Kind } from "@/core/survey/kinds";
 import type { Engine } from "../engine";
 import type { Item } from "../survey/items";
-import { homes, homeId } from "./homes";
+import { homeId, homes } from "./homes";
 
 /** What was learned from the homes, and the ranking of each item; made anew when either changed. */
 export interface Belonging {

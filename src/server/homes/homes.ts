@@ -1,10 +1,10 @@
 import { createHash, randomUUID } from "node:crypto";
+import type { HomeRef } from "@/contract/homes";
+import { shownPlace } from "@/core/ledger/sentence";
+import type { Step } from "@/core/ledger/step";
 import { folderNameFromText } from "@/core/names/free-name";
 import { isWithin, joinRaw, type Raw, rawFromBytes } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
-import { shownPlace } from "@/core/ledger/sentence";
-import type { Step } from "@/core/ledger/step";
-import type { HomeRef } from "@/contract/homes";
 import { leftOut, mayBeHome, worktopOf } from "../account";
 import { type HomeRecord, readRecords } from "../db/record";
 import { realFolder } from "../disk/around";
@@ -95,7 +95,12 @@ export function homeMeant(engine: Engine, ref: HomeRef): { home: Home; steps: St
     if (!homeRoots(engine).some((root) => isWithin(root, folder))) throw new Problem("unknown-home", { place: title });
     return { home: { id: homeId(folder), folder, title, files: 0 }, steps: [] };
   }
-  return newHome(engine, all, ref.title, (name) => db.prepare("SELECT 1 FROM record WHERE key = ?").get(`home:${name}`) !== undefined);
+  return newHome(
+    engine,
+    all,
+    ref.title,
+    (name) => db.prepare("SELECT 1 FROM record WHERE key = ?").get(`home:${name}`) !== undefined,
+  );
 }
 
 /** "Station / Tides / 2026": what exists of it is used, the rest is made; a wholly new one goes below the documents. */
@@ -112,7 +117,9 @@ function newHome(engine: Engine, all: Home[], title: string, isNamed: (id: strin
   let base: Raw | undefined;
   let rest = parts;
   for (let n = parts.length - 1; n > 0 && !base; n--) {
-    const found = all.find((h) => same(h.title, parts.slice(0, n).join(" / ")) || same(lastParts(h.title, n), parts.slice(0, n).join(" / ")));
+    const found = all.find(
+      (h) => same(h.title, parts.slice(0, n).join(" / ")) || same(lastParts(h.title, n), parts.slice(0, n).join(" / ")),
+    );
     if (found) {
       base = found.folder;
       rest = parts.slice(n);

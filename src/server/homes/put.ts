@@ -1,5 +1,5 @@
-import type { ReportJson } from "@/contract/items";
 import type { PutInput } from "@/contract/homes";
+import type { ReportJson } from "@/contract/items";
 import type { Plan, Step } from "@/core/ledger/step";
 import { freeName } from "@/core/names/free-name";
 import { folderOf, isWithin, joinRaw, type Raw } from "@/core/names/raw";

@@ -1,5 +1,5 @@
-import type { ReportJson } from "@/contract/items";
 import type { SweepInput } from "@/contract/homes";
+import type { ReportJson } from "@/contract/items";
 import { sure } from "@/core/homes/belongs";
 import type { Plan } from "@/core/ledger/step";
 import { perform } from "../act";
@@ -16,7 +16,11 @@ export function sweep(engine: Engine, input: SweepInput): Promise<ReportJson> {
 
 function planSweep(engine: Engine, input: SweepInput): Plan {
   const { home, steps } = homeMeant(engine, input.home);
-  const items = input.items ? itemsNamed(engine.db, input.items) : belongingTo(engine, home).filter((b) => b.score >= sure).map((b) => b.item);
+  const items = input.items
+    ? itemsNamed(engine.db, input.items)
+    : belongingTo(engine, home)
+        .filter((b) => b.score >= sure)
+        .map((b) => b.item);
   const { moves, left } = moveSteps(engine, items, home);
   return {
     act: "sweep",

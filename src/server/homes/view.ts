@@ -30,7 +30,9 @@ export function homeCount(engine: Engine): number {
 /** Things that Vuoto has put into each home and that still lie there. */
 function takenByHome(engine: Engine): Map<string, number> {
   const rows = engine.db
-    .prepare<[], { folder: Buffer; n: number }>("SELECT folder, count(*) AS n FROM item WHERE worktop IS NULL AND seen = 1 GROUP BY folder")
+    .prepare<[], { folder: Buffer; n: number }>(
+      "SELECT folder, count(*) AS n FROM item WHERE worktop IS NULL AND seen = 1 GROUP BY folder",
+    )
     .all();
   return new Map(rows.map((row) => [homeId(rawFromBytes(row.folder)), row.n]));
 }
@@ -51,7 +53,12 @@ export function sweepView(engine: Engine, asked?: string): SweepView {
     else if (!best && !verdicts.has(item.id)) overlooked.push(tileOf(item, words, now));
   }
   const taken = takenByHome(engine);
-  const slot = (home: Home): SlotView => ({ id: home.id, ...titleParts(home.title), ready: ready.get(home.id) ?? 0, taken: taken.get(home.id) ?? 0 });
+  const slot = (home: Home): SlotView => ({
+    id: home.id,
+    ...titleParts(home.title),
+    ready: ready.get(home.id) ?? 0,
+    taken: taken.get(home.id) ?? 0,
+  });
   const slots = all
     .filter((home) => ready.has(home.id) || taken.has(home.id))
     .map(slot)

@@ -1,11 +1,11 @@
 import { parentPort, workerData } from "node:worker_threads";
 import { Problem } from "@/core/problem";
-import type { WorkContext } from "./work-context";
 import { hashFiles } from "./work/hash-files";
 import { lookAtPicture } from "./work/picture";
 import { readWorktop } from "./work/read-worktop";
 import { lookAtText } from "./work/text";
 import { walkHomes } from "./work/walk-homes";
+import type { WorkContext } from "./work-context";
 
 export const work = { readWorktop, walkHomes, hashFiles, lookAtPicture, lookAtText };
 export type Work = typeof work;
@@ -20,7 +20,10 @@ const port = parentPort;
 if (port) {
   const flag = new Int32Array((workerData as { flag: SharedArrayBuffer }).flag);
   port.on("message", async ({ id, name, input }: Request) => {
-    const context: WorkContext = { tell: (part) => port.postMessage({ id, part }), cancelled: () => Atomics.load(flag, 0) === id };
+    const context: WorkContext = {
+      tell: (part) => port.postMessage({ id, part }),
+      cancelled: () => Atomics.load(flag, 0) === id,
+    };
     try {
       port.postMessage({ id, answer: await work[name](input, context) });
     } catch (error) {

@@ -41,7 +41,8 @@ class Lane {
     if (!waiting) return;
     if (waiting.signal?.aborted) {
       waiting.reject(new Problem("cancelled", { name: "Reading" }));
-      return this.next();
+      this.next();
+      return;
     }
     this.current = waiting;
     const worker = this.start();
@@ -57,7 +58,10 @@ class Lane {
     worker.on("message", (message: Message) => {
       const waiting = this.current;
       if (!waiting || waiting.id !== message.id) return;
-      if (message.part !== undefined) return waiting.part?.(message.part);
+      if (message.part !== undefined) {
+        waiting.part?.(message.part);
+        return;
+      }
       this.over();
       if (message.problem) waiting.reject(new Problem(message.problem.code, message.problem.facts));
       else waiting.resolve(message.answer);

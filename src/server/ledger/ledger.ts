@@ -1,11 +1,12 @@
+import { planVersion, readStoredStep, storedStep } from "@/contract/plan";
 import { dependsOn, touchesOf } from "@/core/ledger/depends";
 import type { EntryState, Json, Plan, Step, StepState } from "@/core/ledger/step";
 import { nameOf, type Raw, rawFromText, shownName } from "@/core/names/raw";
 import { asProblem, Problem } from "@/core/problem";
-import { planVersion, readStoredStep, storedStep } from "@/contract/plan";
 import type { Account } from "../account";
 import type { Db } from "../db/db";
 import type { Disk } from "../disk/disk";
+import { diskProblem, errorCode } from "../disk/disk-problem";
 import { growing, type InUse, scanInUse } from "../disk/in-use";
 import type { Pace } from "../disk/tree";
 import type { Direction, StepContext } from "./step-kind";
@@ -82,7 +83,8 @@ export function subjectOf(step: Step): string {
   }
 }
 
-const concernsThing = (step: Step) => step.type === "move" || step.type === "trash" || step.type === "restore" || step.type === "copy";
+const concernsThing = (step: Step) =>
+  step.type === "move" || step.type === "trash" || step.type === "restore" || step.type === "copy";
 
 /** Not merely made ready for another step: folders and records are there for the sake of what goes into them. */
 const isPurpose = (step: Step) => concernsThing(step) || step.type === "send";
@@ -112,7 +114,10 @@ export class Ledger {
    * Makes a plan in its turn, from the facts as they are then, and performs it. With `trial` nothing is written or
    * changed, and the report says what would be done and what would be refused.
    */
-  perform(makePlan: () => Plan | Promise<Plan>, options: { trial?: boolean; pace?: Pace } = {}): Promise<Report & { plan: Plan }> {
+  perform(
+    makePlan: () => Plan | Promise<Plan>,
+    options: { trial?: boolean; pace?: Pace } = {},
+  ): Promise<Report & { plan: Plan }> {
     return this.inTurn(async () => {
       const made = await makePlan();
       const plan: Plan = { ...made, steps: made.steps.map((step) => storedStep.parse(JSON.parse(JSON.stringify(step)))) };
@@ -124,12 +129,15 @@ export class Ledger {
       for (const path of growingNow) inUse.byPath.set(path, "a program");
       if (options.trial) return { ...this.trial(plan, inUse, growingNow), plan };
 
-      if (plan.steps.length === 0) return { entry: null, act: plan.act, words: plan.words([]), done: 0, refused: plan.left, plan };
+      if (plan.steps.length === 0)
+        return { entry: null, act: plan.act, words: plan.words([]), done: 0, refused: plan.left, plan };
 
       const id = this.begin(plan);
       const steps = plan.steps.map((step, n): StoredStep => ({ n, step, state: "planned", note: null }));
       const pace = options.pace ?? unhurried;
-      const report = await this.orRecovered(id, () => this.run(id, id, "do", steps, { inUse, growingNow, pace, words: plan.words, left: plan.left }));
+      const report = await this.orRecovered(id, () =>
+        this.run(id, id, "do", steps, { inUse, growingNow, pace, words: plan.words, left: plan.left }),
+      );
       return { ...report, plan };
     });
   }
@@ -222,7 +230,9 @@ export class Ledger {
         }
       } catch (error) {
         later.length = mark;
-        const problem = asProblem(error);
+        // What no step foresees leaves its state open: the whole entry is settled as after a crash.
+        if (!(error instanceof Problem) && errorCode(error) === undefined) throw error;
+        const problem = asProblem(diskProblem(error, { name: subjectOf(stored.step) }));
         if (problem.code === "cancelled") cancelled = true;
         if (direction === "do") stored.state = "refused";
         refused.push(refusedFrom(subjectOf(stored.step), problem));
@@ -243,7 +253,8 @@ export class Ledger {
     shared.later.length = 0;
     for (const s of steps.toReversed()) {
       if (s.state !== "done") continue;
-      if (s.step.type === "make-folder") await kindOf(s.step).undo(s.step, s.note, this.context({ ...shared, pace: unhurried, entry, n: s.n }));
+      if (s.step.type === "make-folder")
+        await kindOf(s.step).undo(s.step, s.note, this.context({ ...shared, pace: unhurried, entry, n: s.n }));
       s.state = "refused";
     }
   }
@@ -283,11 +294,16 @@ export class Ledger {
       if (row.state === "running") throw new Problem("unknown-entry", { detail: String(id) });
       const again = row.direction === "undo";
       const target = again ? this.entry(row.target) : row;
-      if (again ? target.state !== "undone" : target.state !== "done" || row.target !== row.id) throw new Problem("already-undone");
+      if (again ? target.state !== "undone" : target.state !== "done" || row.target !== row.id)
+        throw new Problem("already-undone");
       const steps = this.stepsOf(target.id);
       const due = steps.filter((s) => s.state === (again ? "undone" : "done"));
       if (due.length === 0) throw new Problem("undo-nothing");
-      if (!again) this.refuseDependent(target.id, due.map((s) => s.step));
+      if (!again)
+        this.refuseDependent(
+          target.id,
+          due.map((s) => s.step),
+        );
       const words = `${again ? "Did again" : "Took back"}: ${target.words}`;
       if (options.trial) return { entry: null, act: again ? "redo" : "undo", words, done: due.length, refused: [] };
       const { db, now } = this.parts;
@@ -310,11 +326,14 @@ export class Ledger {
   private refuseDependent(id: number, steps: Step[]): void {
     const touch = touchesOf(steps);
     const later = this.parts.db
-      .prepare<[number], { id: number; words: string }>("SELECT id, words FROM entry WHERE id > ? AND target = id AND state = 'done' ORDER BY id DESC")
+      .prepare<[number], { id: number; words: string }>(
+        "SELECT id, words FROM entry WHERE id > ? AND target = id AND state = 'done' ORDER BY id DESC",
+      )
       .iterate(id);
     for (const row of later) {
       const done = this.stepsOf(row.id).filter((s) => s.state === "done");
-      if (dependsOn(touchesOf(done.map((s) => s.step)), touch)) throw new Problem("undo-depends", { detail: `${row.id}: ${row.words}` });
+      if (dependsOn(touchesOf(done.map((s) => s.step)), touch))
+        throw new Problem("undo-depends", { detail: `${row.id}: ${row.words}` });
     }
   }
 
@@ -367,7 +386,8 @@ export class Ledger {
     const later: (() => void)[] = [];
     const notes = new Map<number, Json>(steps.map((s) => [s.n, s.note]));
     const inUse: InUse = { byInode: new Map(), byPath: new Map() };
-    const unsettled = row.direction === "do" ? steps.filter((s) => s.state !== "refused") : steps.filter((s) => s.state === "done");
+    const unsettled =
+      row.direction === "do" ? steps.filter((s) => s.state !== "refused") : steps.filter((s) => s.state === "done");
     for (const s of unsettled) {
       const context = this.context({ inUse, pace: unhurried, entry: row.target, n: s.n, sync, later, notes });
       s.state = await kindOf(s.step).settle(s.step, s.note, context, row.direction);

@@ -1,5 +1,5 @@
-import type { EntryState } from "@/core/ledger/step";
 import { stepSentence } from "@/core/ledger/sentence";
+import type { EntryState } from "@/core/ledger/step";
 import type { Engine } from "../engine";
 import { itemById } from "../survey/items";
 import type { EntryRow, Refused } from "./ledger";

@@ -1,6 +1,6 @@
 import { folderOf, nameOf, type Raw, shownName } from "@/core/names/raw";
-import { bytes, identityOf } from "../disk/disk";
 import { worktopOf } from "../account";
+import { bytes, identityOf } from "../disk/disk";
 import type { StepContext } from "./step-kind";
 
 /** Notes where an item lies now, with the entry. An item keeps its id wherever Vuoto moves it. */

@@ -21,7 +21,8 @@ export function expectThing(path: Raw, identity: Identity, context: StepContext)
 }
 
 export function expectFree(path: Raw, context: StepContext): void {
-  if (context.disk.stat(path)) throw new Problem("name-taken", { name: shownName(nameOf(path)), place: shownName(nameOf(folderOf(path))) });
+  if (context.disk.stat(path))
+    throw new Problem("name-taken", { name: shownName(nameOf(path)), place: shownName(nameOf(folderOf(path))) });
 }
 
 /**
@@ -59,7 +60,8 @@ async function cross(from: Raw, to: Raw, context: StepContext): Promise<Identity
     const sums = await copyTree(disk, tree, temporary, pace);
     await verifyTree(disk, temporary, sums, pace);
     disk.syncFolder(folderOf(to));
-    if (treeState(disk, from) !== before) throw new Problem("changed", { name: shownName(nameOf(from)), detail: "while it was copied" });
+    if (treeState(disk, from) !== before)
+      throw new Problem("changed", { name: shownName(nameOf(from)), detail: "while it was copied" });
     const identity = disk.identity(temporary);
     if (!identity) throw new Problem("vanished", { name: shownName(nameOf(from)) });
     context.keep({ from, to, copyIno: identity.ino, tree, identity } satisfies Crossing as unknown as Json);

@@ -1,10 +1,10 @@
-import { deletionDate, trashInfo } from "@/core/ledger/trash-info";
 import type { MakeFolderStep, TrashStep } from "@/core/ledger/step";
+import { deletionDate, trashInfo } from "@/core/ledger/trash-info";
 import { freeName } from "@/core/names/free-name";
 import { folderOf, joinRaw, type Raw } from "@/core/names/raw";
+import { deviceOf } from "../disk/around";
 import type { Engine } from "../engine";
 import type { Item } from "../survey/items";
-import { deviceOf } from "../disk/around";
 import { filesPath, infoPath } from "./steps/trash";
 
 /** The trash for things on one file system, and the folder to which its info files' paths are relative, if they are. */
@@ -20,7 +20,8 @@ interface TrashPlace {
 function trashFor(engine: Engine, path: Raw): TrashPlace {
   const { account, disk } = engine;
   const device = deviceOf(folderOf(path));
-  const near = (folder: Raw): bigint | undefined => (folder === "/" ? deviceOf(folder) : (deviceOf(folder) ?? near(folderOf(folder))));
+  const near = (folder: Raw): bigint | undefined =>
+    folder === "/" ? deviceOf(folder) : (deviceOf(folder) ?? near(folderOf(folder)));
   if (device === undefined || near(account.trash) === device) return { trash: account.trash };
   let top = folderOf(path);
   while (top !== "/" && deviceOf(folderOf(top)) === device) top = folderOf(top);
@@ -52,11 +53,21 @@ export function trashSteps(engine: Engine, items: Item[], sentBy?: number): (Mak
     const wanted = item.name.length > 240 ? (item.name.slice(0, 240) as Raw) : item.name;
     const name = freeName(
       wanted,
-      (n) => planned.has(joinRaw(trash, n)) || n.length > 245 || !!disk.stat(filesPath(trash, n)) || !!disk.stat(infoPath(trash, n)),
+      (n) =>
+        planned.has(joinRaw(trash, n)) || n.length > 245 || !!disk.stat(filesPath(trash, n)) || !!disk.stat(infoPath(trash, n)),
     );
     planned.add(joinRaw(trash, name));
     const path = top === undefined ? item.path : (item.path.slice(top === "/" ? 1 : top.length + 1) as Raw);
-    return { type: "trash", item: item.id, from: item.path, trash, name, info: trashInfo(path, date), identity: item.identity, sentBy };
+    return {
+      type: "trash",
+      item: item.id,
+      from: item.path,
+      trash,
+      name,
+      info: trashInfo(path, date),
+      identity: item.identity,
+      sentBy,
+    };
   });
   return [...folders, ...steps];
 }

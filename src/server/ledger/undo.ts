@@ -15,13 +15,20 @@ export async function undo(engine: Engine, input: UndoInput): Promise<ReportJson
       )
       .all(input.sitting ?? null, input.sitting ?? null);
     if (standing.length === 0) throw new Problem("undo-nothing");
-    return undoAll(engine, standing.map((row) => row.id), input);
+    return undoAll(
+      engine,
+      standing.map((row) => row.id),
+      input,
+    );
   }
   const id = input.entry ?? ledger.latest()?.id;
   if (id === undefined) throw new Problem("undo-nothing");
   const work = (pace?: Parameters<typeof ledger.undo>[1]) => ledger.undo(id, { trial: input.dryRun, ...pace });
   const steps = ledger.stepsOf(ledger.entry(id).target).length;
-  const report = input.dryRun || steps < 50 ? await work() : await engine.jobs.run("Taking back", "things", steps, (job) => work({ pace: job }));
+  const report =
+    input.dryRun || steps < 50
+      ? await work()
+      : await engine.jobs.run("Taking back", "things", steps, (job) => work({ pace: job }));
   if (!input.dryRun) engine.lookLater();
   return report;
 }

@@ -1,6 +1,6 @@
 import type { LedgerView } from "@/contract/views";
-import { folderOf } from "@/core/names/raw";
 import { shownPlace } from "@/core/ledger/sentence";
+import { folderOf } from "@/core/names/raw";
 import type { Engine } from "../engine";
 import { ledgerList } from "./list";
 import { trashList } from "./trash-list";
@@ -24,7 +24,9 @@ export function ledgerView(engine: Engine, asked?: string): LedgerView {
     trash: trash.map((thing) => ({
       id: thing.id,
       name: thing.label,
-      from: thing.original ? shownPlace(folderOf(thing.original), engine.account.root) : "not known: its info file is missing or damaged",
+      from: thing.original
+        ? shownPlace(folderOf(thing.original), engine.account.root)
+        : "not known: its info file is missing or damaged",
       when: thing.deletedAt === undefined ? "" : words.ago(thing.deletedAt),
       size: thing.identity.type === "folder" ? "folder" : words.bytes(thing.identity.bytes),
     })),

@@ -37,7 +37,8 @@ function planQuiet(engine: Engine, input: QuietInput): Plan {
   const outOfSight = screen.outOfSight(engine, items, from);
   const hidden = hiddenAt(input.level, iconsOf(engine));
   const to: Shown = { level: input.level, since: input.level === "everything" ? 0 : engine.now(), hidden };
-  if (from.level === to.level && hidden.length === outOfSight.size && hidden.every((id) => outOfSight.has(id))) throw new Problem("already-quiet");
+  if (from.level === to.level && hidden.length === outOfSight.size && hidden.every((id) => outOfSight.has(id)))
+    throw new Problem("already-quiet");
   const words = engine.words();
   return {
     act: "quiet",

@@ -1,7 +1,7 @@
 import type { Point, Shown, Step } from "@/core/ledger/step";
 import type { ScreenSize } from "@/core/survey/figures";
-import type { Engine } from "../engine";
 import { readRecord } from "../db/record";
+import type { Engine } from "../engine";
 import type { Item } from "../survey/items";
 import { simulated } from "./simulated";
 import { tuckedAway } from "./tucked-away";

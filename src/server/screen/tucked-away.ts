@@ -50,7 +50,9 @@ function tuck(engine: Engine, desktop: Worktop, items: Item[], from: Shown, to: 
   }
   steps.push(...moves(engine, away, folder), ...moves(engine, back, desktop.folder));
   if (back.length > 0 && exists && hide.size === 0) {
-    const staying = (disk.list(folder) ?? []).filter((entry) => entry.name !== tuckedPage && !back.some((item) => item.name === entry.name));
+    const staying = (disk.list(folder) ?? []).filter(
+      (entry) => entry.name !== tuckedPage && !back.some((item) => item.name === entry.name),
+    );
     const stat = disk.stat(folder);
     if (staying.length === 0 && stat) {
       const before = disk.readSmall(pagePath)?.toString("utf8") ?? null;

@@ -26,7 +26,12 @@ function planArchive(engine: Engine, input: ArchiveInput): Plan {
   let [id, parcel] = collecting(engine, input.parcel) ?? [];
   if (!id || !parcel) {
     id = randomUUID().slice(0, 8);
-    parcel = { title: input.parcel ?? `Archive ${new Date(engine.now()).getFullYear()}`, depot: null, state: "collecting", madeAt: engine.now() };
+    parcel = {
+      title: input.parcel ?? `Archive ${new Date(engine.now()).getFullYear()}`,
+      depot: null,
+      state: "collecting",
+      madeAt: engine.now(),
+    };
     steps.push({ type: "set", key: `parcel:${id}`, from: null, to: { ...parcel }, shared: true });
   }
   const title = parcel.title;

@@ -1,7 +1,7 @@
 import { randomUUID } from "node:crypto";
 import type { SittingEnd, SittingView, ThingView } from "@/contract/views";
-import { Problem } from "@/core/problem";
 import type { Step } from "@/core/ledger/step";
+import { Problem } from "@/core/problem";
 import { scanInUse, useOf } from "../disk/in-use";
 import type { Engine } from "../engine";
 import { fitsOf } from "../homes/belonging";
@@ -19,7 +19,12 @@ export function pileOf(engine: Engine): Item[] {
   const items = engine.account.worktops.flatMap((w) => itemsOn(engine.db, w.id)).filter((item) => !verdicts.has(item.id));
   const oldest = new Map<string, number>();
   for (const item of items) oldest.set(item.kind, Math.min(oldest.get(item.kind) ?? Number.POSITIVE_INFINITY, item.mtimeMs));
-  return items.sort((a, b) => oldest.get(a.kind)! - oldest.get(b.kind)! || (a.kind < b.kind ? -1 : a.kind > b.kind ? 1 : 0) || (a.label < b.label ? -1 : 1));
+  return items.sort(
+    (a, b) =>
+      oldest.get(a.kind)! - oldest.get(b.kind)! ||
+      (a.kind < b.kind ? -1 : a.kind > b.kind ? 1 : 0) ||
+      (a.label < b.label ? -1 : 1),
+  );
 }
 
 /** A sitting over everything without a verdict, with the first thing already looked at. */
@@ -28,7 +33,13 @@ export async function sittingView(engine: Engine): Promise<SittingView> {
   const first = pile[0];
   return {
     sitting: randomUUID(),
-    pile: pile.map((item) => ({ id: item.id, name: item.label, kind: item.kind, bytes: item.identity.bytes, picture: showsItself(item) })),
+    pile: pile.map((item) => ({
+      id: item.id,
+      name: item.label,
+      kind: item.kind,
+      bytes: item.identity.bytes,
+      picture: showsItself(item),
+    })),
     first: first && (await thing(engine, first.id)),
     parcel: collecting(engine)?.[1].title,
     pace: timeToClear(engine, 1),
@@ -44,9 +55,14 @@ export async function thing(engine: Engine, id: string): Promise<ThingView> {
   const titles = new Map(homes(engine).map((home) => [home.id, home.title]));
   const look = await lookOf(engine, item);
   const facts: string[] = [item.kind];
-  if (look.form === "table" && look.rows) facts.push(`${words.counted(look.rows, "row")} by ${words.counted(look.columns, "column")}`);
+  if (look.form === "table" && look.rows)
+    facts.push(`${words.counted(look.rows, "row")} by ${words.counted(look.columns, "column")}`);
   if (item.facts.width) facts.push(`${item.facts.width} by ${item.facts.height} pixels`);
-  facts.push(item.identity.type === "folder" ? words.counted(item.facts.entries ?? 0, "entry", "entries") : words.bytes(item.identity.bytes));
+  facts.push(
+    item.identity.type === "folder"
+      ? words.counted(item.facts.entries ?? 0, "entry", "entries")
+      : words.bytes(item.identity.bytes),
+  );
   facts.push(`on the ${item.worktop}`, `last changed ${words.ago(item.mtimeMs)}`);
   return {
     id: item.id,
@@ -72,17 +88,26 @@ function proofsOf(engine: Engine, item: Item): ThingView["proofs"] {
       .pluck()
       .get(item.sha256, item.id, item.sha256)!;
     if (twins > 0)
-      proofs.push({ title: "identical elsewhere", text: `${engine.words().counted(twins, "other file has", "other files have")} the same SHA-256` });
+      proofs.push({
+        title: "identical elsewhere",
+        text: `${engine.words().counted(twins, "other file has", "other files have")} the same SHA-256`,
+      });
   }
   const use = useOf(engine.disk, item.path, scanInUse());
-  proofs.push(use ? { title: "in use", text: `${use}; it will be left alone` } : { title: "no program we can see has it open", text: item.kindWhy });
+  proofs.push(
+    use
+      ? { title: "in use", text: `${use}; it will be left alone` }
+      : { title: "no program we can see has it open", text: item.kindWhy },
+  );
   return proofs;
 }
 
 /** What a sitting came to: how many things lay there before and after, and what left. */
 export function sittingEnd(engine: Engine, sitting: string): SittingEnd {
   const { db, ledger } = engine;
-  const entries = db.prepare<[string], { id: number }>("SELECT id FROM entry WHERE sitting = ? AND target = id AND state = 'done'").all(sitting);
+  const entries = db
+    .prepare<[string], { id: number }>("SELECT id FROM entry WHERE sitting = ? AND target = id AND state = 'done'")
+    .all(sitting);
   let settled = 0;
   let left = 0;
   let freed = 0;

@@ -1,8 +1,8 @@
+import type { ItemRef } from "@/contract/items";
 import type { Identity, Step } from "@/core/ledger/step";
 import { folderOf, joinRaw, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import type { Kind } from "@/core/survey/kinds";
-import type { ItemRef } from "@/contract/items";
 import type { WorktopId } from "../account";
 import type { Db } from "../db/db";
 import { bytes } from "../disk/disk";
@@ -90,7 +90,10 @@ export function itemsNamed(db: Db, refs: ItemRef[]): Item[] {
   const found = new Map<string, Item>();
   for (const ref of refs) {
     const item = typeof ref === "string" ? itemById(db, ref) : itemAt(db, atob(ref.path) as Raw);
-    if (!item?.worktop) throw new Problem("unknown-item", { name: item?.label ?? (typeof ref === "string" ? undefined : shownName(nameOf(atob(ref.path) as Raw))) });
+    if (!item?.worktop)
+      throw new Problem("unknown-item", {
+        name: item?.label ?? (typeof ref === "string" ? undefined : shownName(nameOf(atob(ref.path) as Raw))),
+      });
     found.set(item.id, item);
   }
   return [...found.values()];

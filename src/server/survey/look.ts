@@ -1,6 +1,6 @@
 import { Problem } from "@/core/problem";
-import type { Engine } from "../engine";
 import { bytes } from "../disk/disk";
+import type { Engine } from "../engine";
 import { cachedPicture, keepPicture } from "../jobs/picture-cache";
 import type { TextLook } from "../jobs/work/text";
 import { type Item, itemById } from "./items";
@@ -21,7 +21,11 @@ export async function pictureOf(engine: Engine, query: URLSearchParams): Promise
     keepPicture(engine.account.data, key, picture);
   }
   return new Response(new Uint8Array(picture), {
-    headers: { "content-type": "image/webp", "cache-control": "private, max-age=31536000, immutable", "content-disposition": "inline" },
+    headers: {
+      "content-type": "image/webp",
+      "cache-control": "private, max-age=31536000, immutable",
+      "content-disposition": "inline",
+    },
   });
 }
 

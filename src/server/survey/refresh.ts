@@ -38,7 +38,13 @@ async function readFolders(engine: Engine, worktop: Worktop, before: Item[]): Pr
   for (const folder of [worktop.folder, tuckedFolder(worktop)]) {
     const known = new Map<Raw, string>();
     for (const item of before)
-      if (item.folder === folder && item.kind !== "shortcut" && item.kind !== "web link" && item.identity.type !== "folder" && item.kindWhy !== "")
+      if (
+        item.folder === folder &&
+        item.kind !== "shortcut" &&
+        item.kind !== "web link" &&
+        item.identity.type !== "folder" &&
+        item.kindWhy !== ""
+      )
         known.set(item.name, stateOf(item.identity));
     const entries = await engine.workers.run("readWorktop", { folder, known });
     if (entries) folders.set(folder, folder === worktop.folder ? entries : entries.filter((entry) => entry.name !== tuckedPage));
@@ -52,7 +58,9 @@ function reconcile(engine: Engine, worktop: Worktop, read: Map<Raw, ReadEntry[]>
   const now = engine.now();
   const items = itemsOn(db, worktop.id);
   const byPath = new Map(items.map((item) => [item.path, item]));
-  const entries = [...read].flatMap(([folder, list]) => list.map((entry) => ({ entry, folder, path: joinRaw(folder, entry.name) })));
+  const entries = [...read].flatMap(([folder, list]) =>
+    list.map((entry) => ({ entry, folder, path: joinRaw(folder, entry.name) })),
+  );
   const gone = new Map<string, Item>();
   const here = new Set(entries.map((e) => e.path));
   for (const item of items) if (!here.has(item.path)) gone.set(`${item.dev}:${item.identity.ino}:${item.identity.type}`, item);
@@ -75,7 +83,8 @@ function reconcile(engine: Engine, worktop: Worktop, read: Map<Raw, ReadEntry[]>
     for (const at of entries) {
       const known = byPath.get(at.path);
       if (known) {
-        const stateDiffers = stateOf(known.identity) !== stateOf(at.entry) || known.dev !== at.entry.dev || known.identity.type !== at.entry.type;
+        const stateDiffers =
+          stateOf(known.identity) !== stateOf(at.entry) || known.dev !== at.entry.dev || known.identity.type !== at.entry.type;
         if (stateDiffers) {
           rewrite(known, at);
           changed = true;
@@ -161,7 +170,9 @@ interface Hashable {
 export async function hashLikelyTwins(engine: Engine): Promise<void> {
   const { db, account, workers, jobs } = engine;
   const sizes = new Map<number, number>();
-  const items = account.worktops.flatMap((w) => itemsOn(db, w.id)).filter((i) => i.identity.type === "file" && i.identity.bytes > 0);
+  const items = account.worktops
+    .flatMap((w) => itemsOn(db, w.id))
+    .filter((i) => i.identity.type === "file" && i.identity.bytes > 0);
   for (const item of items) sizes.set(item.identity.bytes, (sizes.get(item.identity.bytes) ?? 0) + 1);
   const saveItem = db.prepare("UPDATE item SET sha256 = ? WHERE id = ? AND ino = ? AND bytes = ? AND mtime_ns = ?");
   const saveFiled = db.prepare("UPDATE filed SET sha256 = ? WHERE folder = ? AND name = ?");
@@ -179,7 +190,12 @@ export async function hashLikelyTwins(engine: Engine): Promise<void> {
     for (const item of items) {
       if (item.identity.bytes !== size) continue;
       const { ino, mtimeNs } = item.identity;
-      due.push({ path: item.path, bytes: size, sha256: item.sha256 ?? null, save: (sum) => saveItem.run(sum, item.id, ino, size, mtimeNs) });
+      due.push({
+        path: item.path,
+        bytes: size,
+        sha256: item.sha256 ?? null,
+        save: (sum) => saveItem.run(sum, item.id, ino, size, mtimeNs),
+      });
     }
   }
   const unread = due.filter((file) => file.sha256 === null);
@@ -191,7 +207,11 @@ export async function hashLikelyTwins(engine: Engine): Promise<void> {
       read += got;
       job.progress(read);
     };
-    const sums = await workers.run("hashFiles", unread.map((file) => file.path), { part: part as (part: never) => void, signal: job.signal });
+    const sums = await workers.run(
+      "hashFiles",
+      unread.map((file) => file.path),
+      { part: part as (part: never) => void, signal: job.signal },
+    );
     db.transaction(() => {
       for (const file of unread) {
         const sum = sums.get(file.path);

@@ -23,7 +23,13 @@ export interface Sheet {
   /** The height of what is drawn, in pixels; the screen's own where positioned. */
   height: number;
   outOfSight: Set<string>;
-  figures: { items: number; bytes: number; coveredShare: number | null; overlapping: Set<string> | null; timeToClear: number | null };
+  figures: {
+    items: number;
+    bytes: number;
+    coveredShare: number | null;
+    overlapping: Set<string> | null;
+    timeToClear: number | null;
+  };
 }
 
 /** What lies on a worktop, with its figures. Share and overlaps are of what is in sight, and only where positions are known. */
@@ -45,7 +51,12 @@ export function sheetOf(engine: Engine, worktop: Worktop): Sheet {
     const seen = items.filter((item) => !outOfSight.has(item.id));
     const points = seen.map((item) => given.get(item.id)!);
     const { width, height } = screen.size;
-    figures.coveredShare = coveredArea(points.flatMap((at) => boxesAt(at, screen.size)), screen.size) / (width * height);
+    figures.coveredShare =
+      coveredArea(
+        points.flatMap((at) => boxesAt(at, screen.size)),
+        screen.size,
+      ) /
+      (width * height);
     const over = overlapping(points, screen.size);
     figures.overlapping = new Set(seen.filter((_, n) => over.has(n)).map((item) => item.id));
     return { worktop, items, points: given, positioned: true, screen: screen.size, height, outOfSight, figures };

@@ -16,7 +16,10 @@ export function tileOf(item: Item, words: Words, now: number, verdict?: VerdictR
     id: item.id,
     name: item.label,
     kind: item.kind,
-    size: item.identity.type === "folder" ? words.counted(item.facts.entries ?? 0, "entry", "entries") : words.bytes(item.identity.bytes),
+    size:
+      item.identity.type === "folder"
+        ? words.counted(item.facts.entries ?? 0, "entry", "entries")
+        : words.bytes(item.identity.bytes),
     bytes: item.identity.bytes,
     age: words.ago(item.mtimeMs),
     ageTone: ageTone(item.mtimeMs, now),

@@ -45,15 +45,28 @@ function sentenceOf({ worktop, items, figures, outOfSight, positioned }: Sheet, 
   const inSight = items.length - outOfSight.size;
   if (positioned && inSight === 0) parts.push({ text: "All are out of sight; together they hold " });
   else if (figures.coveredShare !== null && figures.overlapping !== null) {
-    parts.push({ text: items.length === 1 ? "It covers " : outOfSight.size > 0 ? `The ${words.count(inSight)} in sight cover ` : "They cover " });
+    parts.push({
+      text:
+        items.length === 1 ? "It covers " : outOfSight.size > 0 ? `The ${words.count(inSight)} in sight cover ` : "They cover ",
+    });
     parts.push({ text: words.share(figures.coveredShare), items: all.filter((id) => !outOfSight.has(id)) });
     parts.push({ text: " of the screen, " });
     if (figures.overlapping.size > 0) {
-      parts.push({ text: words.count(figures.overlapping.size), items: [...figures.overlapping] }, { text: " of them overlap, and together they hold " });
+      parts.push(
+        { text: words.count(figures.overlapping.size), items: [...figures.overlapping] },
+        { text: " of them overlap, and together they hold " },
+      );
     } else parts.push({ text: "none overlap, and together they hold " });
   } else parts.push({ text: items.length === 1 ? "It holds " : "Together they hold " });
-  parts.push({ text: words.bytes(figures.bytes), items: items.toSorted((a, b) => b.identity.bytes - a.identity.bytes).slice(0, 12).map((item) => item.id) });
-  if (figures.timeToClear !== null && figures.timeToClear > 0) parts.push({ text: `; clearing takes about ${words.duration(figures.timeToClear)} at your pace` });
+  parts.push({
+    text: words.bytes(figures.bytes),
+    items: items
+      .toSorted((a, b) => b.identity.bytes - a.identity.bytes)
+      .slice(0, 12)
+      .map((item) => item.id),
+  });
+  if (figures.timeToClear !== null && figures.timeToClear > 0)
+    parts.push({ text: `; clearing takes about ${words.duration(figures.timeToClear)} at your pace` });
   parts.push({ text: "." });
   return parts;
 }

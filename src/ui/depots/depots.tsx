@@ -17,7 +17,8 @@ export function Depots({ view }: { view: DepotsView }) {
         <h1 className="mb-4 text-say leading-tight font-medium">{sentenceOf(view)}</h1>
         {none && (
           <p className="max-w-[560px] text-ink-2">
-            Give things the verdict archive, one by one or together in the survey. They are collected in a parcel, sent to a depot, read back and compared; only then the originals go to the trash.
+            Give things the verdict archive, one by one or together in the survey. They are collected in a parcel, sent to a
+            depot, read back and compared; only then the originals go to the trash.
           </p>
         )}
         {view.waiting.map((parcel) => (
@@ -29,9 +30,17 @@ export function Depots({ view }: { view: DepotsView }) {
       </div>
       <div className="min-h-0 overflow-auto">
         <h2 className="mb-3 border-b-2 border-ink pb-2 text-name font-[650]">Depots</h2>
-        {view.depots.length === 0 && <p className="mb-4 text-ink-2">There is none yet. A depot is a folder outside your worktops and homes: on another disk, best.</p>}
+        {view.depots.length === 0 && (
+          <p className="mb-4 text-ink-2">
+            There is none yet. A depot is a folder outside your worktops and homes: on another disk, best.
+          </p>
+        )}
         {view.depots.map((depot) => (
-          <Vessel key={depot.id} depot={depot} waiting={view.waiting.length > 0 ? view.waiting.reduce((sum, p) => sum + p.things.length, 0) : 0} />
+          <Vessel
+            key={depot.id}
+            depot={depot}
+            waiting={view.waiting.length > 0 ? view.waiting.reduce((sum, p) => sum + p.things.length, 0) : 0}
+          />
         ))}
         <button type="button" className="doing" onClick={() => setAdding(true)}>
           add a depot
@@ -99,7 +108,11 @@ function Waiting({ parcel, depots, onAdd }: { parcel: ParcelView; depots: DepotV
         {reachable.length > 1 && (
           <label className="flex items-center gap-2 text-ink-2">
             to
-            <select className="border-b-[1.5px] border-ink bg-sheet px-2 py-1 text-ink" value={to} onChange={(event) => setDepot(event.target.value)}>
+            <select
+              className="border-b-[1.5px] border-ink bg-sheet px-2 py-1 text-ink"
+              value={to}
+              onChange={(event) => setDepot(event.target.value)}
+            >
               {reachable.map((d) => (
                 <option key={d.id} value={d.id}>
                   {d.title}
@@ -176,11 +189,18 @@ function Vessel({ depot, waiting }: { depot: DepotView; waiting: number }) {
     <section aria-label={`depot ${depot.title}`} className="mb-6">
       <div className="flex items-baseline justify-between gap-3">
         <h3 className="font-[650]">{depot.title}</h3>
-        <button type="button" className="doing text-small" onClick={() => void live.act(ask("depots/remove", { depot: depot.id }))}>
+        <button
+          type="button"
+          className="doing text-small"
+          onClick={() => void live.act(ask("depots/remove", { depot: depot.id }))}
+        >
           take off the list
         </button>
       </div>
-      <div aria-hidden="true" className={`my-1.5 flex h-12 border border-t-0 ${depot.there ? "border-ink" : "border-dashed border-ink-3"}`}>
+      <div
+        aria-hidden="true"
+        className={`my-1.5 flex h-12 border border-t-0 ${depot.there ? "border-ink" : "border-dashed border-ink-3"}`}
+      >
         {depot.used.map((part, n) => (
           <span key={n} className="hatch h-full border-r border-archive" style={{ width: `max(6px, ${part.share * 100}%)` }} />
         ))}
@@ -189,7 +209,10 @@ function Vessel({ depot, waiting }: { depot: DepotView; waiting: number }) {
       <p className="text-small text-ink-2">
         {depot.there ? (
           <>
-            {depot.free} free; {depot.used.length === 0 ? "nothing of yours in it yet" : `${depot.used.length === 1 ? "one parcel" : `${depot.used.length} parcels`} in it${used < 0.01 ? ", under 1 %" : ""}`}
+            {depot.free} free;{" "}
+            {depot.used.length === 0
+              ? "nothing of yours in it yet"
+              : `${depot.used.length === 1 ? "one parcel" : `${depot.used.length} parcels`} in it${used < 0.01 ? ", under 1 %" : ""}`}
           </>
         ) : (
           "It is not there: unplugged, moved, or gone. Nothing can be sent or checked until it is back."
@@ -217,7 +240,13 @@ function AddDepot({ open, onClose, suggestion }: { open: boolean; onClose: () =>
       >
         <label className="mb-4 block">
           The folder, as a full path
-          <input className="field mt-1 font-mono" required value={folder} onChange={(event) => setFolder(event.target.value)} placeholder="/media/disk/archive" />
+          <input
+            className="field mt-1 font-mono"
+            required
+            value={folder}
+            onChange={(event) => setFolder(event.target.value)}
+            placeholder="/media/disk/archive"
+          />
         </label>
         {suggestion && (
           <p className="-mt-2 mb-4 text-small text-ink-2">
@@ -229,7 +258,13 @@ function AddDepot({ open, onClose, suggestion }: { open: boolean; onClose: () =>
         )}
         <label className="mb-5 block">
           What you call it
-          <input className="field mt-1" value={title} maxLength={120} onChange={(event) => setTitle(event.target.value)} placeholder="the folder's own name" />
+          <input
+            className="field mt-1"
+            value={title}
+            maxLength={120}
+            onChange={(event) => setTitle(event.target.value)}
+            placeholder="the folder's own name"
+          />
         </label>
         <button type="submit" className="go" disabled={!folder.startsWith("/")}>
           Add it

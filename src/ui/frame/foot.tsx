@@ -7,7 +7,17 @@ import { Key } from "../kit/key";
 import { useLive } from "../kit/live";
 
 /** The last act with its undo, running jobs, and whether things are out of sight. */
-export function Foot({ frame, onUndo, onQuiet, onKeys }: { frame: FrameView; onUndo: () => void; onQuiet: () => void; onKeys: () => void }) {
+export function Foot({
+  frame,
+  onUndo,
+  onQuiet,
+  onKeys,
+}: {
+  frame: FrameView;
+  onUndo: () => void;
+  onQuiet: () => void;
+  onKeys: () => void;
+}) {
   const live = useLive();
   const { last, outOfSight, arrived, recovered } = frame;
   const [toldOf, setToldOf] = useState(false);
@@ -93,7 +103,11 @@ function Running({ job }: { job: JobLine }) {
   const share = job.of > 0 ? Math.min(1, job.done / job.of) : undefined;
   const rate = job.unit === "bytes" && job.took > 0 ? `${(job.done / mega / (job.took / 1000)).toFixed(1)} MB/s` : undefined;
   const left = share && share > 0.02 ? Math.ceil((job.took * (1 - share)) / share / 1000) : undefined;
-  const words = [share === undefined ? `${job.done}` : `${Math.floor(share * 100)} %`, rate, left === undefined ? undefined : `${left} s left`];
+  const words = [
+    share === undefined ? `${job.done}` : `${Math.floor(share * 100)} %`,
+    rate,
+    left === undefined ? undefined : `${left} s left`,
+  ];
   return (
     <span className="flex items-center gap-2">
       <span>{job.words}</span>
@@ -108,7 +122,12 @@ function Running({ job }: { job: JobLine }) {
         <span className="block h-full bg-ink" style={{ width: `${(share ?? 0.1) * 100}%` }} />
       </span>
       <span>{words.filter(Boolean).join(" · ")}</span>
-      <button type="button" className="doing" disabled={job.state === "cancelling"} onClick={() => void ask("jobs/cancel", { job: job.id }).catch(() => {})}>
+      <button
+        type="button"
+        className="doing"
+        disabled={job.state === "cancelling"}
+        onClick={() => void ask("jobs/cancel", { job: job.id }).catch(() => {})}
+      >
         {job.state === "cancelling" ? "stopping" : "cancel"}
       </button>
     </span>

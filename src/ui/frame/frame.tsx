@@ -61,7 +61,10 @@ function Commands({ frame }: { frame: FrameView }) {
   const [keysOpen, setKeysOpen] = useState(false);
   const undo = () => void live.act(ask("ledger/undo", {}));
   const quiet = () => void live.act(ask("quiet/show", { level: frame.level === "everything" ? "bare" : "everything" }));
-  useKeys({ z: undo, q: quiet, h: () => router.push("/homes"), o: () => router.push("/sitting"), "?": () => setKeysOpen(true) }, "frame");
+  useKeys(
+    { z: undo, q: quiet, h: () => router.push("/homes"), o: () => router.push("/sitting"), "?": () => setKeysOpen(true) },
+    "frame",
+  );
   return (
     <>
       <Foot frame={frame} onUndo={undo} onQuiet={quiet} onKeys={() => setKeysOpen(true)} />

@@ -40,7 +40,11 @@ export function Sweep({ view }: { view: SweepView }) {
         {view.slots.map((slot, n) => (
           <Slot key={slot.id} slot={slot} n={n + 1} now={slot.id === chosen?.id && !overlooked} onOpen={() => open(slot.id)} />
         ))}
-        <button type="button" onClick={() => setPicking(true)} className="relative flex h-28 flex-col justify-end border border-t-0 border-dashed border-ink-3 px-2.5 pb-2 text-left hover:bg-wash">
+        <button
+          type="button"
+          onClick={() => setPicking(true)}
+          className="relative flex h-28 flex-col justify-end border border-t-0 border-dashed border-ink-3 px-2.5 pb-2 text-left hover:bg-wash"
+        >
           <span className="absolute top-2 right-2">
             <Key>N</Key>
           </span>
@@ -51,7 +55,12 @@ export function Sweep({ view }: { view: SweepView }) {
       {overlooked ? (
         <Overlooked tiles={view.overlooked} onBack={() => setOverlooked(false)} />
       ) : chosen ? (
-        <Belongs key={chosen.id + chosen.rows.map((row) => row.tile.id).join()} chosen={chosen} view={view} onOverlooked={() => setOverlooked(true)} />
+        <Belongs
+          key={chosen.id + chosen.rows.map((row) => row.tile.id).join()}
+          chosen={chosen}
+          view={view}
+          onOverlooked={() => setOverlooked(true)}
+        />
       ) : (
         <div className="grid flex-1 place-content-center gap-3 text-center">
           <h1 className="text-say font-medium">Nothing surely belongs to a home yet.</h1>
@@ -65,7 +74,9 @@ export function Sweep({ view }: { view: SweepView }) {
 
 function Slot({ slot, n, now, onOpen }: { slot: SlotView; n: number; now: boolean; onOpen: () => void }) {
   const whole = slot.taken + slot.ready;
-  const words = [slot.taken > 0 ? `${slot.taken} taken` : "", slot.ready > 0 ? `${slot.ready} ready` : ""].filter(Boolean).join(", ");
+  const words = [slot.taken > 0 ? `${slot.taken} taken` : "", slot.ready > 0 ? `${slot.ready} ready` : ""]
+    .filter(Boolean)
+    .join(", ");
   return (
     <button
       type="button"
@@ -74,7 +85,11 @@ function Slot({ slot, n, now, onOpen }: { slot: SlotView; n: number; now: boolea
       className={`relative flex h-28 flex-col justify-end border-t-0 px-2.5 pb-2 text-left ${now ? "border-2 border-t-0 border-verdigris bg-wash" : "border border-t-0 border-line bg-sheet hover:bg-wash"}`}
     >
       {whole > 0 && slot.taken > 0 && (
-        <span aria-hidden="true" className="hatch absolute inset-x-0 bottom-0 border-t border-ink-3" style={{ height: `${Math.round((90 * slot.taken) / whole)}%` }} />
+        <span
+          aria-hidden="true"
+          className="hatch absolute inset-x-0 bottom-0 border-t border-ink-3"
+          style={{ height: `${Math.round((90 * slot.taken) / whole)}%` }}
+        />
       )}
       <span className="absolute top-2 right-2">
         <Key>{String(n)}</Key>
@@ -92,7 +107,15 @@ function Slot({ slot, n, now, onOpen }: { slot: SlotView; n: number; now: boolea
 const cellGap = 12;
 const cellHeight = 104;
 
-function Belongs({ chosen, view, onOverlooked }: { chosen: NonNullable<SweepView["chosen"]>; view: SweepView; onOverlooked: () => void }) {
+function Belongs({
+  chosen,
+  view,
+  onOverlooked,
+}: {
+  chosen: NonNullable<SweepView["chosen"]>;
+  view: SweepView;
+  onOverlooked: () => void;
+}) {
   const live = useLive();
   const { rows } = chosen;
   const [cut, setCut] = useState(chosen.cut);
@@ -112,7 +135,9 @@ function Belongs({ chosen, view, onOverlooked }: { chosen: NonNullable<SweepView
   const take = () => {
     if (taking.length === 0 || busy) return;
     setBusy(true);
-    void live.act(ask("homes/sweep", { home: { id: chosen.id }, items: taking.map((row) => row.tile.id) })).finally(() => setBusy(false));
+    void live
+      .act(ask("homes/sweep", { home: { id: chosen.id }, items: taking.map((row) => row.tile.id) }))
+      .finally(() => setBusy(false));
   };
   useKeys({
     ArrowLeft: () => move(-1),
@@ -127,7 +152,8 @@ function Belongs({ chosen, view, onOverlooked }: { chosen: NonNullable<SweepView
     <>
       <div className="mt-5 mb-3 flex items-baseline gap-4">
         <h1 className="min-w-0 text-[24px] leading-tight font-medium">
-          <b className="border-b-2 border-verdigris font-bold">{things(rows.length)}</b> {rows.length === 1 ? "belongs" : "belong"} to {chosen.title}.
+          <b className="border-b-2 border-verdigris font-bold">{things(rows.length)}</b>{" "}
+          {rows.length === 1 ? "belongs" : "belong"} to {chosen.title}.
         </h1>
         {rows.length > 0 && (
           <span className="ml-auto text-[13px] whitespace-nowrap text-ink-2">
@@ -204,12 +230,23 @@ function Sheet({ rows, cut, left, at, onAt, onToggle, onCut }: SheetProps) {
   };
   return (
     <div className="min-h-0 flex-1 overflow-auto pt-4">
-      <ul ref={box} className="relative grid gap-3" style={{ gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))` }}>
-        {rows.map((row, n) => (
-          <Cell key={row.tile.id} row={row} n={n} taken={n < cut} leftOut={left.has(row.tile.id)} at={n === at} onAt={() => onAt(n)} onToggle={() => onToggle(row.tile.id)} />
-        ))}
+      <div className="relative">
+        <ul ref={box} className="grid gap-3" style={{ gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))` }}>
+          {rows.map((row, n) => (
+            <Cell
+              key={row.tile.id}
+              row={row}
+              n={n}
+              taken={n < cut}
+              leftOut={left.has(row.tile.id)}
+              at={n === at}
+              onAt={() => onAt(n)}
+              onToggle={() => onToggle(row.tile.id)}
+            />
+          ))}
+        </ul>
         {rows.length > 0 && (
-          <li
+          <div
             role="slider"
             aria-label="the cut"
             aria-valuemin={0}
@@ -218,22 +255,45 @@ function Sheet({ rows, cut, left, at, onAt, onToggle, onCut }: SheetProps) {
             aria-valuetext={`the first ${cut} are taken`}
             tabIndex={0}
             className="absolute z-10 w-4 -translate-x-1/2 cursor-col-resize touch-none"
-            style={{ left: place.column * (width + cellGap) - cellGap / 2, top: place.row * (cellHeight + cellGap) - 3, height: cellHeight }}
+            style={{
+              left: place.column * (width + cellGap) - cellGap / 2,
+              top: place.row * (cellHeight + cellGap) - 3,
+              height: cellHeight,
+            }}
             onPointerDown={(event) => event.currentTarget.setPointerCapture(event.pointerId)}
             onPointerMove={drag}
           >
             <span aria-hidden="true" className="absolute inset-y-0 left-1/2 w-[3px] -translate-x-1/2 bg-verdigris" />
-            <span aria-hidden="true" className="absolute -top-[15px] left-1/2 -translate-x-1/2 bg-ground px-1 text-[11.5px] font-[650] whitespace-nowrap text-verdigris">
+            <span
+              aria-hidden="true"
+              className="absolute -top-[15px] left-1/2 -translate-x-1/2 bg-ground px-1 text-[11.5px] font-[650] whitespace-nowrap text-verdigris"
+            >
               the cut
             </span>
-          </li>
+          </div>
         )}
-      </ul>
+      </div>
     </div>
   );
 }
 
-function Cell({ row, n, taken, leftOut, at, onAt, onToggle }: { row: BelongView; n: number; taken: boolean; leftOut: boolean; at: boolean; onAt: () => void; onToggle: () => void }) {
+function Cell({
+  row,
+  n,
+  taken,
+  leftOut,
+  at,
+  onAt,
+  onToggle,
+}: {
+  row: BelongView;
+  n: number;
+  taken: boolean;
+  leftOut: boolean;
+  at: boolean;
+  onAt: () => void;
+  onToggle: () => void;
+}) {
   const { tile } = row;
   return (
     <li data-n={n} style={{ height: cellHeight }}>
@@ -248,7 +308,9 @@ function Cell({ row, n, taken, leftOut, at, onAt, onToggle }: { row: BelongView;
         <span className={taken && !leftOut ? "" : "opacity-45"}>
           <Thumb tile={tile} dashed={leftOut} at={at} />
         </span>
-        <span className={`mt-1 block truncate text-[11.5px] leading-tight ${taken && !leftOut ? "" : "text-ink-2"}`}>{leftOut ? "left out" : <bdi>{tile.name}</bdi>}</span>
+        <span className={`mt-1 block truncate text-[11.5px] leading-tight ${taken && !leftOut ? "" : "text-ink-2"}`}>
+          {leftOut ? "left out" : <bdi>{tile.name}</bdi>}
+        </span>
         <span className="block truncate text-[11px] leading-tight text-ink-2">{row.why}</span>
       </button>
     </li>
@@ -257,10 +319,16 @@ function Cell({ row, n, taken, leftOut, at, onAt, onToggle }: { row: BelongView;
 
 function Thumb({ tile, dashed, at }: { tile: Tile; dashed: boolean; at: boolean }) {
   return (
-    <span className={`grid h-16 place-content-center overflow-hidden border bg-sheet ${dashed ? "border-dashed" : ""} ${at ? "border-verdigris outline-2 outline-verdigris" : "border-ink-2"}`}>
+    <span
+      className={`grid h-16 place-content-center overflow-hidden border bg-sheet ${dashed ? "border-dashed" : ""} ${at ? "border-verdigris outline-2 outline-verdigris" : "border-ink-2"}`}
+    >
       {tile.picture ? (
-        // biome-ignore lint/performance/noImgElement: already made to measure by our own server
-        <img src={`/api/survey/picture?item=${tile.id}&size=sheet`} alt="" loading="lazy" className="h-16 w-[300px] object-cover" />
+        <img
+          src={`/api/survey/picture?item=${tile.id}&size=sheet`}
+          alt=""
+          loading="lazy"
+          className="h-16 w-[300px] object-cover"
+        />
       ) : (
         <span className="flex items-center gap-2 px-2">
           <Glyph kind={tile.kind} width={28} />
@@ -293,7 +361,8 @@ function Overlooked({ tiles, onBack }: { tiles: Tile[]; onBack: () => void }) {
     <>
       <div className="mt-5 mb-3 flex items-baseline gap-4">
         <h1 className="text-[24px] leading-tight font-medium">
-          <b className="border-b-2 border-verdigris font-bold">{things(tiles.length)}</b> {tiles.length === 1 ? "fits" : "fit"} no home yet.
+          <b className="border-b-2 border-verdigris font-bold">{things(tiles.length)}</b> {tiles.length === 1 ? "fits" : "fit"} no
+          home yet.
         </h1>
         <button type="button" className="doing ml-auto" onClick={onBack}>
           back to the homes <Key>Esc</Key>
@@ -302,7 +371,12 @@ function Overlooked({ tiles, onBack }: { tiles: Tile[]; onBack: () => void }) {
       <ul className="grid min-h-0 flex-1 auto-rows-min grid-cols-[repeat(auto-fill,minmax(125px,1fr))] gap-3 overflow-auto pt-1">
         {tiles.map((tile) => (
           <li key={tile.id}>
-            <button type="button" aria-pressed={chosen.has(tile.id)} onClick={() => toggle(tile.id)} className="block w-full text-left">
+            <button
+              type="button"
+              aria-pressed={chosen.has(tile.id)}
+              onClick={() => toggle(tile.id)}
+              className="block w-full text-left"
+            >
               <Thumb tile={tile} dashed={false} at={chosen.has(tile.id)} />
               <span className="mt-1 block truncate text-[11.5px]">
                 <bdi>{tile.name}</bdi>

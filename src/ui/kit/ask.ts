@@ -16,9 +16,17 @@ export class AskProblem extends Error {
 export async function ask<P extends ApiPath, Answer = ReportJson>(path: P, input: ApiInput<P>): Promise<Answer> {
   let response: Response;
   try {
-    response = await fetch(`/api/${path}`, { method: "POST", headers: { "content-type": "application/json" }, body: JSON.stringify(input) });
+    response = await fetch(`/api/${path}`, {
+      method: "POST",
+      headers: { "content-type": "application/json" },
+      body: JSON.stringify(input),
+    });
   } catch {
-    throw new AskProblem("no-answer", "Vuoto does not answer.", "It may have been stopped. Start it again; what was done is in the ledger.");
+    throw new AskProblem(
+      "no-answer",
+      "Vuoto does not answer.",
+      "It may have been stopped. Start it again; what was done is in the ledger.",
+    );
   }
   const body: unknown = await response.json().catch(() => undefined);
   if (response.ok) return body as Answer;

@@ -23,7 +23,9 @@ export function HomePicker({
 }) {
   const [typed, setTyped] = useState("");
   const wanted = typed.trim().toLowerCase();
-  const found = homes.filter((home) => wanted.split(/[\s/]+/).every((word) => home.title.toLowerCase().includes(word))).slice(0, shownHomes);
+  const found = homes
+    .filter((home) => wanted.split(/[\s/]+/).every((word) => home.title.toLowerCase().includes(word)))
+    .slice(0, shownHomes);
   const exists = homes.some((home) => home.title.toLowerCase() === wanted);
   const pick = (home: HomeRef, name: string) => {
     setTyped("");
@@ -32,7 +34,13 @@ export function HomePicker({
   return (
     <Dialog open={open} onClose={onClose} title={title}>
       <Command shouldFilter={false} label={title}>
-        <Command.Input className="field" value={typed} onValueChange={setTyped} placeholder="type a home, or a new one" autoFocus />
+        <Command.Input
+          className="field"
+          value={typed}
+          onValueChange={setTyped}
+          placeholder="type a home, or a new one"
+          autoFocus
+        />
         <Command.List className="mt-3 max-h-[44vh] overflow-auto">
           {wanted !== "" && !exists && (
             <Command.Item
@@ -52,10 +60,14 @@ export function HomePicker({
               className="flex justify-between gap-4 border-t border-line px-3 py-2 first:border-t-0 aria-selected:bg-wash"
             >
               <span>{home.title}</span>
-              <span className="text-small whitespace-nowrap text-ink-2">{home.files === 1 ? "1 file" : `${home.files} files`}</span>
+              <span className="text-small whitespace-nowrap text-ink-2">
+                {home.files === 1 ? "1 file" : `${home.files} files`}
+              </span>
             </Command.Item>
           ))}
-          {found.length === 0 && wanted === "" && <p className="px-3 py-2 text-ink-2">There is no home yet. Type the name of one.</p>}
+          {found.length === 0 && wanted === "" && (
+            <p className="px-3 py-2 text-ink-2">There is no home yet. Type the name of one.</p>
+          )}
         </Command.List>
       </Command>
     </Dialog>

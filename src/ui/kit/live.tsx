@@ -55,7 +55,9 @@ export function LiveProvider({ initial, children }: { initial: JobLine[]; childr
 
   const say = useCallback((problem: unknown) => {
     const { title, remedy } =
-      problem instanceof AskProblem ? problem : { title: "Something unexpected went wrong.", remedy: "What was done is in the ledger." };
+      problem instanceof AskProblem
+        ? problem
+        : { title: "Something unexpected went wrong.", remedy: "What was done is in the ledger." };
     setNotice({ id: Date.now(), title, lines: [remedy] });
   }, []);
 

@@ -1,7 +1,10 @@
 import { type RefObject, useLayoutEffect, useRef, useState } from "react";
 
 /** The size of an element as it is laid out, in pixels; the given one until it is known. */
-export function useSize<E extends HTMLElement>(first: { width: number; height: number }): [RefObject<E | null>, { width: number; height: number }] {
+export function useSize<E extends HTMLElement>(first: {
+  width: number;
+  height: number;
+}): [RefObject<E | null>, { width: number; height: number }] {
   const ref = useRef<E>(null);
   const [size, setSize] = useState(first);
   useLayoutEffect(() => {

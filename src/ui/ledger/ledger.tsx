@@ -9,7 +9,11 @@ import { things } from "../kit/numbers";
 /** Every act with its steps and its undo; and what lies in the trash, to bring back. */
 export function Ledger({ view }: { view: LedgerView }) {
   const tab = (sheet: LedgerView["sheet"], words: string) => (
-    <Link href={`/ledger?sheet=${sheet}`} aria-current={view.sheet === sheet ? "true" : undefined} className={view.sheet === sheet ? "border-b-2 border-ink font-semibold" : "text-ink-2 hover:text-ink"}>
+    <Link
+      href={`/ledger?sheet=${sheet}`}
+      aria-current={view.sheet === sheet ? "true" : undefined}
+      className={view.sheet === sheet ? "border-b-2 border-ink font-semibold" : "text-ink-2 hover:text-ink"}
+    >
       {words}
     </Link>
   );
@@ -36,7 +40,11 @@ function Acts({ entries }: { entries: EntryLine[] }) {
     <>
       <div className="mb-3 flex items-baseline gap-6">
         <h1 className="text-say leading-tight font-medium">
-          {entries.length === 0 ? "Nothing was done yet." : standing === 0 ? "Everything is as it was." : `${standing} ${standing === 1 ? "act stands" : "acts stand"}.`}
+          {entries.length === 0
+            ? "Nothing was done yet."
+            : standing === 0
+              ? "Everything is as it was."
+              : `${standing} ${standing === 1 ? "act stands" : "acts stand"}.`}
         </h1>
         {standing > 1 && (
           <button type="button" className="doing ml-auto" disabled={busy} onClick={undoAll}>
@@ -74,7 +82,12 @@ function Act({ entry }: { entry: EntryLine }) {
     <li className="border-b border-line py-2">
       <div className="grid grid-cols-[48px_1fr_110px_110px_70px] items-baseline gap-4">
         <span className="text-right font-mono text-[12px] text-ink-2">{entry.id}</span>
-        <button type="button" aria-expanded={steps !== undefined} onClick={open} className={`min-w-0 text-left hover:underline ${entry.state === "undone" ? "text-ink-2 line-through decoration-ink-3" : ""}`}>
+        <button
+          type="button"
+          aria-expanded={steps !== undefined}
+          onClick={open}
+          className={`min-w-0 text-left hover:underline ${entry.state === "undone" ? "text-ink-2 line-through decoration-ink-3" : ""}`}
+        >
           <bdi className="break-words">{entry.words}</bdi>
         </button>
         <span className="text-small text-ink-2">{state}</span>
@@ -96,7 +109,11 @@ function Act({ entry }: { entry: EntryLine }) {
         </ul>
       )}
       {steps && (
-        <ol className="mt-1 ml-16 max-h-72 overflow-auto border-l border-line pl-4 text-small text-ink-2" tabIndex={0} aria-label="its steps">
+        <ol
+          className="mt-1 ml-16 max-h-72 overflow-auto border-l border-line pl-4 text-small text-ink-2"
+          tabIndex={0}
+          aria-label="its steps"
+        >
           {steps.map((step, n) => (
             <li key={n} className="py-px">
               <bdi>{step.words}</bdi>
@@ -123,14 +140,28 @@ function Trash({ things: list, size }: { things: TrashLine[]; size: string }) {
   return (
     <>
       <div className="mb-3 flex items-baseline gap-6">
-        <h1 className="text-say leading-tight font-medium">{list.length === 0 ? "The trash is empty." : `${things(list.length)} in the trash, ${size}. Each goes back to its exact place.`}</h1>
-        <button type="button" className="go ml-auto whitespace-nowrap" disabled={ids.length === 0} onClick={() => void live.act(ask("ledger/restore", { things: ids })).then(() => setChosen(new Set()))}>
+        <h1 className="text-say leading-tight font-medium">
+          {list.length === 0
+            ? "The trash is empty."
+            : `${things(list.length)} in the trash, ${size}. Each goes back to its exact place.`}
+        </h1>
+        <button
+          type="button"
+          className="go ml-auto whitespace-nowrap"
+          disabled={ids.length === 0}
+          onClick={() => void live.act(ask("ledger/restore", { things: ids })).then(() => setChosen(new Set()))}
+        >
           Bring {ids.length} back
         </button>
       </div>
       {list.length > 0 && (
         <label className="flex items-center gap-3 border-t-2 border-b border-ink px-3 py-1.5 font-semibold">
-          <input type="checkbox" className="size-4 accent-verdigris" checked={all} onChange={() => setChosen(all ? new Set() : new Set(list.map((t) => t.id)))} />
+          <input
+            type="checkbox"
+            className="size-4 accent-verdigris"
+            checked={all}
+            onChange={() => setChosen(all ? new Set() : new Set(list.map((t) => t.id)))}
+          />
           all {list.length}
         </label>
       )}
@@ -138,7 +169,12 @@ function Trash({ things: list, size }: { things: TrashLine[]; size: string }) {
         {list.map((thing) => (
           <li key={thing.id} className={`border-b border-line ${chosen.has(thing.id) ? "bg-wash" : ""}`}>
             <label className="grid grid-cols-[16px_1fr_1fr_90px_110px] items-center gap-4 px-3 py-1.5">
-              <input type="checkbox" className="size-4 accent-verdigris" checked={chosen.has(thing.id)} onChange={() => toggle(thing.id)} />
+              <input
+                type="checkbox"
+                className="size-4 accent-verdigris"
+                checked={chosen.has(thing.id)}
+                onChange={() => toggle(thing.id)}
+              />
               <bdi className="truncate">{thing.name}</bdi>
               <span className="truncate text-small text-ink-2">{thing.from}</span>
               <span className="text-right text-small text-ink-2 tabular-nums">{thing.size}</span>

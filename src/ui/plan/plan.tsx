@@ -34,7 +34,23 @@ export function tilePlace(tile: Tile, sheet: SheetView, width: number): { left: 
 
 const pictureOf = (tile: Tile) => `/api/survey/picture?item=${tile.id}&size=tile`;
 
-const Drawn = memo(function Drawn({ tile, left, top, shading, chosen, dim, at }: { tile: Tile; left: number; top: number; shading: Shading; chosen: boolean; dim: boolean; at: boolean }) {
+const Drawn = memo(function Drawn({
+  tile,
+  left,
+  top,
+  shading,
+  chosen,
+  dim,
+  at,
+}: {
+  tile: Tile;
+  left: number;
+  top: number;
+  shading: Shading;
+  chosen: boolean;
+  dim: boolean;
+  at: boolean;
+}) {
   const shade = shadeOf(tile, shading);
   return (
     <div
@@ -45,17 +61,31 @@ const Drawn = memo(function Drawn({ tile, left, top, shading, chosen, dim, at }:
       aria-label={`${tile.name}, ${tile.kind}, ${tile.size}, ${tile.age}${tile.verdict ? `, ${tile.verdict}` : ""}${tile.outOfSight ? ", out of sight" : ""}`}
       title={`${tile.name}\n${tile.kind} · ${tile.size} · ${tile.age}${tile.verdict ? `\n${tile.verdict}` : ""}`}
       className={`absolute overflow-hidden border transition-opacity duration-150 ${chosen ? "z-10 border-verdigris outline-2 outline-verdigris" : tile.outOfSight ? "border-dashed border-ink-2" : "border-ink-2"} ${at ? "ring-2 ring-verdigris ring-offset-1" : ""}`}
-      style={{ left, top, width: tileWidth, height: tileHeight, background: tile.outOfSight ? "transparent" : shade.ground, opacity: dim ? 0.22 : tile.outOfSight ? 0.6 : 1 }}
+      style={{
+        left,
+        top,
+        width: tileWidth,
+        height: tileHeight,
+        background: tile.outOfSight ? "transparent" : shade.ground,
+        opacity: dim ? 0.22 : tile.outOfSight ? 0.6 : 1,
+      }}
     >
       {tile.picture && !tile.outOfSight && shading === "kind" ? (
-        // biome-ignore lint/performance/noImgElement: small and already made to measure by our own server
-        <img src={pictureOf(tile)} alt="" loading="lazy" draggable={false} className="pointer-events-none size-full object-cover" />
+        <img
+          src={pictureOf(tile)}
+          alt=""
+          loading="lazy"
+          draggable={false}
+          className="pointer-events-none size-full object-cover"
+        />
       ) : (
         <span className="pointer-events-none absolute -inset-px">
           <Glyph kind={tile.kind} width={tileWidth} tone={tile.outOfSight ? "var(--ink-2)" : shade.glyph} />
         </span>
       )}
-      {tile.verdict && <span className="pointer-events-none absolute right-0 bottom-0 size-[7px] border border-sheet bg-verdigris" />}
+      {tile.verdict && (
+        <span className="pointer-events-none absolute right-0 bottom-0 size-[7px] border border-sheet bg-verdigris" />
+      )}
     </div>
   );
 });
@@ -73,7 +103,8 @@ export function Plan({ sheet, width, shading, chosen, lit, onChoose, onOpen, lab
     const rect = box.current!.getBoundingClientRect();
     return { x: event.clientX - rect.left, y: event.clientY - rect.top };
   };
-  const itemAt = (event: { target: EventTarget }) => (event.target instanceof Element ? event.target.closest<HTMLElement>("[data-item]")?.dataset.item : undefined);
+  const itemAt = (event: { target: EventTarget }) =>
+    event.target instanceof Element ? event.target.closest<HTMLElement>("[data-item]")?.dataset.item : undefined;
 
   const down = (event: PointerEvent) => {
     if (event.button !== 0) return;
@@ -103,9 +134,16 @@ export function Plan({ sheet, width, shading, chosen, lit, onChoose, onOpen, lab
       return;
     }
     const inside = [...places].filter(
-      ([, p]) => p.left < frame.x + frame.width && p.left + tileWidth > frame.x && p.top < frame.y + frame.height && p.top + tileHeight > frame.y,
+      ([, p]) =>
+        p.left < frame.x + frame.width &&
+        p.left + tileWidth > frame.x &&
+        p.top < frame.y + frame.height &&
+        p.top + tileHeight > frame.y,
     );
-    onChoose(inside.map(([id]) => id), start.add ? "add" : "only");
+    onChoose(
+      inside.map(([id]) => id),
+      start.add ? "add" : "only",
+    );
   };
 
   const go = (dx: number, dy: number, add: boolean) => {
@@ -130,13 +168,22 @@ export function Plan({ sheet, width, shading, chosen, lit, onChoose, onOpen, lab
   };
 
   const press = (event: React.KeyboardEvent) => {
-    const arrows: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+    const arrows: Record<string, [number, number]> = {
+      ArrowLeft: [-1, 0],
+      ArrowRight: [1, 0],
+      ArrowUp: [0, -1],
+      ArrowDown: [0, 1],
+    };
     const arrow = arrows[event.key];
     if (arrow) go(...arrow, event.shiftKey);
     else if (event.key === " " && current) onChoose([current], "toggle");
     else if (event.key === "Enter" && current) onOpen?.(current);
     else if (event.key === "Escape") onChoose([], "only");
-    else if (event.key === "a" && (event.ctrlKey || event.metaKey)) onChoose(sheet.tiles.map((t) => t.id), "only");
+    else if (event.key === "a" && (event.ctrlKey || event.metaKey))
+      onChoose(
+        sheet.tiles.map((t) => t.id),
+        "only",
+      );
     else return;
     event.preventDefault();
     event.stopPropagation();
@@ -176,7 +223,12 @@ export function Plan({ sheet, width, shading, chosen, lit, onChoose, onOpen, lab
           />
         );
       })}
-      {frame && <div className="pointer-events-none absolute border border-verdigris bg-wash/40" style={{ left: frame.x, top: frame.y, width: frame.width, height: frame.height }} />}
+      {frame && (
+        <div
+          className="pointer-events-none absolute border border-verdigris bg-wash/40"
+          style={{ left: frame.x, top: frame.y, width: frame.width, height: frame.height }}
+        />
+      )}
       {children}
     </div>
   );

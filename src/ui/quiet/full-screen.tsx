@@ -28,7 +28,13 @@ function Screen({ view }: { view: QuietView }) {
     <main className="grid h-full grid-rows-[minmax(0,1fr)_36px]">
       <h1 className="sr-only">The screen, full size</h1>
       <div ref={box} className="grid min-h-0 place-content-center">
-        {sheet && <DrawnScreen sheet={sheet} width={Math.min(size.width, Math.floor((size.height * sheet.width) / (sheet.screenHeight || sheet.height)))} label="the screen, full size" />}
+        {sheet && (
+          <DrawnScreen
+            sheet={sheet}
+            width={Math.min(size.width, Math.floor((size.height * sheet.width) / (sheet.screenHeight || sheet.height)))}
+            label="the screen, full size"
+          />
+        )}
       </div>
       <p className="flex items-center gap-6 px-7 text-[13px] text-ink-2">
         <button type="button" className="doing" onClick={quiet}>

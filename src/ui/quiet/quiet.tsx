@@ -21,18 +21,31 @@ export function Quiet({ view }: { view: QuietView }) {
   };
   const { sheet } = view;
   const away = view.outOfSight.length;
-  const width = sheet ? Math.max(320, Math.min(size.width, Math.floor(((size.height - 30) * sheet.width) / (sheet.screenHeight || sheet.height)))) : 0;
+  const width = sheet
+    ? Math.max(320, Math.min(size.width, Math.floor(((size.height - 30) * sheet.width) / (sheet.screenHeight || sheet.height))))
+    : 0;
   return (
     <div className="grid h-full min-h-[520px] grid-cols-[232px_minmax(0,1fr)_minmax(220px,260px)] gap-7 px-7 pt-5 pb-4">
       <section>
         <h1 className="mb-3 font-semibold">How much to show</h1>
         <div className="border-b border-line">
           {view.levels.map(({ level, words, now }) => (
-            <button key={level} type="button" aria-pressed={now} disabled={busy} onClick={() => show(level)} className="relative block w-full border-t border-line py-3.5 pl-11 text-left hover:bg-wash">
+            <button
+              key={level}
+              type="button"
+              aria-pressed={now}
+              disabled={busy}
+              onClick={() => show(level)}
+              className="relative block w-full border-t border-line py-3.5 pl-11 text-left hover:bg-wash"
+            >
               <span className="absolute top-4 left-0">
                 <LevelShape level={level} />
               </span>
-              <b className={`block text-[19px] leading-tight font-semibold ${now ? "underline decoration-[2.5px] underline-offset-[5px]" : ""}`}>{level}</b>
+              <b
+                className={`block text-[19px] leading-tight font-semibold ${now ? "underline decoration-[2.5px] underline-offset-[5px]" : ""}`}
+              >
+                {level}
+              </b>
               <span className="text-small text-ink-2">{words}</span>
             </button>
           ))}
@@ -40,7 +53,11 @@ export function Quiet({ view }: { view: QuietView }) {
         <p className="mt-3.5 text-small text-ink-2">
           Nothing is deleted. {view.sentence} <Key>Q</Key> takes everything away and brings it back.
         </p>
-        {view.arrived > 0 && <p className="mt-3 text-small">{view.arrived === 1 ? "1 thing" : `${view.arrived} things`} arrived while the others were out of sight.</p>}
+        {view.arrived > 0 && (
+          <p className="mt-3 text-small">
+            {view.arrived === 1 ? "1 thing" : `${view.arrived} things`} arrived while the others were out of sight.
+          </p>
+        )}
       </section>
       <div ref={box} className="min-h-0 min-w-0 overflow-hidden">
         {sheet ? (
@@ -48,7 +65,9 @@ export function Quiet({ view }: { view: QuietView }) {
             <DrawnScreen sheet={sheet} width={width} label="the screen" />
             <p className="mt-1.5 flex justify-between gap-4 text-small text-ink-2" style={{ width }}>
               <span>
-                {view.positioned ? `1 : ${(sheet.width / width).toFixed(2)} of your screen · saved positions are exact to the pixel` : "laid out by age: this screen does not say where icons lie, and keeps that itself"}
+                {view.positioned
+                  ? `1 : ${(sheet.width / width).toFixed(2)} of your screen · saved positions are exact to the pixel`
+                  : "laid out by age: this screen does not say where icons lie, and keeps that itself"}
               </span>
               {view.positioned && (
                 <Link className="doing whitespace-nowrap" href="/screen">
@@ -62,9 +81,13 @@ export function Quiet({ view }: { view: QuietView }) {
         )}
       </div>
       <section className="flex min-h-0 flex-col">
-        <h2 className="mb-3 border-b border-ink pb-2 font-semibold">{away === 0 ? "Everything is in sight" : `${away} out of sight`}</h2>
+        <h2 className="mb-3 border-b border-ink pb-2 font-semibold">
+          {away === 0 ? "Everything is in sight" : `${away} out of sight`}
+        </h2>
         {away === 0 ? (
-          <p className="text-small text-ink-2">What you take out of sight is listed here, and the way to it stands in the foot of every view.</p>
+          <p className="text-small text-ink-2">
+            What you take out of sight is listed here, and the way to it stands in the foot of every view.
+          </p>
         ) : (
           <>
             <ul className="min-h-0 flex-1 overflow-auto" tabIndex={0} aria-label="what is out of sight">

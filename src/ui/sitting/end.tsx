@@ -36,7 +36,8 @@ export function End({ sitting, settled, onUndo }: { sitting: string; settled: nu
             <Heap n={end.after} words="after" />
           </div>
           <p className="text-ink-2">
-            <b className="font-semibold text-ink">{end.settled}</b> settled in this sitting, <b className="font-semibold text-ink">{end.freed}</b> moved off the worktops.
+            <b className="font-semibold text-ink">{end.settled}</b> settled in this sitting,{" "}
+            <b className="font-semibold text-ink">{end.freed}</b> moved off the worktops.
           </p>
         </>
       )}
@@ -44,7 +45,11 @@ export function End({ sitting, settled, onUndo }: { sitting: string; settled: nu
         <button type="button" className="doing" onClick={onUndo}>
           undo the last <Key>Z</Key>
         </button>
-        <button type="button" className="doing" onClick={() => void live.act(ask("ledger/undo", { sitting })).then((report) => report && window.location.reload())}>
+        <button
+          type="button"
+          className="doing"
+          onClick={() => void live.act(ask("ledger/undo", { sitting })).then((report) => report && window.location.reload())}
+        >
           undo the whole sitting
         </button>
         <Link className="doing" href="/ledger?sheet=trash">
@@ -63,7 +68,14 @@ function Heap({ n, words }: { n: number; words: string }) {
     <div>
       <svg aria-hidden="true" width={columns * 9} height={Math.max(9, rows * 10)} className="mx-auto block">
         {Array.from({ length: Math.min(n, 400) }, (_, i) => (
-          <rect key={i} x={(i % columns) * 9} y={Math.max(0, rows - 1 - Math.floor(i / columns)) * 10} width={7} height={8} fill="var(--ink)" />
+          <rect
+            key={i}
+            x={(i % columns) * 9}
+            y={Math.max(0, rows - 1 - Math.floor(i / columns)) * 10}
+            width={7}
+            height={8}
+            fill="var(--ink)"
+          />
         ))}
       </svg>
       <b className="mt-2 block text-[30px] leading-none font-medium">{n}</b>

@@ -5,12 +5,21 @@ import { Glyph } from "../plan/glyph";
 export function Look({ thing }: { thing: ThingView }) {
   const { look } = thing;
   if (look.form === "picture")
-    // biome-ignore lint/performance/noImgElement: already made to measure by our own server
-    return <img src={`/api/survey/picture?item=${thing.id}&size=large`} alt={`the picture ${thing.name}`} className="size-full object-contain" />;
-  if (look.form === "table") return <TableLook cells={look.cells} more={(look.rows ?? 0) > look.cells.length || look.rows === undefined} columns={look.columns} />;
+    return <img src={`/api/survey/picture?item=${thing.id}&size=large`} alt={thing.name} className="size-full object-contain" />;
+  if (look.form === "table")
+    return (
+      <TableLook
+        cells={look.cells}
+        more={(look.rows ?? 0) > look.cells.length || look.rows === undefined}
+        columns={look.columns}
+      />
+    );
   if (look.form === "text")
     return (
-      <pre tabIndex={0} className="size-full overflow-auto p-6 font-mono text-[13px] leading-[1.55] break-words whitespace-pre-wrap">
+      <pre
+        tabIndex={0}
+        className="size-full overflow-auto p-6 font-mono text-[13px] leading-[1.55] break-words whitespace-pre-wrap"
+      >
         {look.lines.length === 1 && look.lines[0] === "" ? "It is empty." : look.lines.join("\n")}
         {!look.whole && "\n…"}
       </pre>
@@ -32,7 +41,9 @@ export function Look({ thing }: { thing: ThingView }) {
   return (
     <div className="grid size-full place-content-center justify-items-center gap-4 p-8 text-center">
       <Glyph kind={thing.kind} width={64} />
-      <p className="max-w-[420px] text-ink-2">{sentences[thing.kind] ?? "Its content cannot be shown here. What is known about it stands below."}</p>
+      <p className="max-w-[420px] text-ink-2">
+        {sentences[thing.kind] ?? "Its content cannot be shown here. What is known about it stands below."}
+      </p>
     </div>
   );
 }

@@ -23,7 +23,18 @@ export function Pile({ pile }: { pile: PileItem[] }) {
         {drawn.map((item, n) => {
           const y = 84 - (drawn.length - 1 - n) * step;
           const x = steady(item.id) * 18;
-          return <line key={item.id} x1={x} x2={x + 200 - steady(`${item.id}.`) * 26} y1={y} y2={y} stroke="var(--ink)" strokeWidth={n < alike ? 1.3 : 0.8} opacity={n < alike ? 1 : 0.55} />;
+          return (
+            <line
+              key={item.id}
+              x1={x}
+              x2={x + 200 - steady(`${item.id}.`) * 26}
+              y1={y}
+              y2={y}
+              stroke="var(--ink)"
+              strokeWidth={n < alike ? 1.3 : 0.8}
+              opacity={n < alike ? 1 : 0.55}
+            />
+          );
         })}
       </svg>
       <p className="mt-1.5 text-small text-ink-2">

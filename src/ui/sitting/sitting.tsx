@@ -26,7 +26,9 @@ export function Sitting({ view }: { view: SittingView }) {
   // The pile as it was when the sitting began; what the server says later only confirms it.
   const [sitting] = useState(view);
   const [pile, setPile] = useState(sitting.pile);
-  const [things, setThings] = useState<ReadonlyMap<string, ThingView>>(new Map(sitting.first ? [[sitting.first.id, sitting.first]] : []));
+  const [things, setThings] = useState<ReadonlyMap<string, ThingView>>(
+    new Map(sitting.first ? [[sitting.first.id, sitting.first]] : []),
+  );
   const [parcel, setParcel] = useState(sitting.parcel);
   const [settled, setSettled] = useState<{ item: PileItem; verdict: Verdict }[]>([]);
   const [picking, setPicking] = useState<"home" | "new">();
@@ -75,8 +77,10 @@ export function Sitting({ view }: { view: SittingView }) {
   );
 
   const of = sitting.sitting;
-  const put = (home: HomeRef) => settle("put away", (item, tookMs) => ask("homes/put", { home, items: [item], sitting: of, tookMs }));
-  const wait = (until?: number) => settle("wait", (item, tookMs) => ask("sitting/wait", { items: [item], until, sitting: of, tookMs }));
+  const put = (home: HomeRef) =>
+    settle("put away", (item, tookMs) => ask("homes/put", { home, items: [item], sitting: of, tookMs }));
+  const wait = (until?: number) =>
+    settle("wait", (item, tookMs) => ask("sitting/wait", { items: [item], until, sitting: of, tookMs }));
   const give: Record<Verdict, () => void> = {
     stay: () => settle("stay", (item, tookMs) => ask("sitting/stay", { items: [item], sitting: of, tookMs })),
     "put away": () => (thing?.homes[0] ? put({ id: thing.homes[0].id }) : setPicking("home")),
@@ -97,7 +101,9 @@ export function Sitting({ view }: { view: SittingView }) {
       began.current = Date.now();
     });
   };
-  const numbers = Object.fromEntries((thing?.homes ?? []).slice(0, offered).map((home, n) => [String(n + 1), () => put({ id: home.id })]));
+  const numbers = Object.fromEntries(
+    (thing?.homes ?? []).slice(0, offered).map((home, n) => [String(n + 1), () => put({ id: home.id })]),
+  );
   useKeys({
     s: give.stay,
     p: give["put away"],
@@ -121,7 +127,11 @@ export function Sitting({ view }: { view: SittingView }) {
         <div className="relative min-h-0 flex-1 border border-ink bg-sheet">
           {thing ? <Look thing={thing} /> : <Coming item={current} />}
           {leaving && (
-            <div key={leaving.item.id} aria-hidden="true" className={`leave-${leaving.verdict.replace(" ", "-")} pointer-events-none absolute inset-0 grid place-content-center border border-ink bg-sheet`}>
+            <div
+              key={leaving.item.id}
+              aria-hidden="true"
+              className={`leave-${leaving.verdict.replace(" ", "-")} pointer-events-none absolute inset-0 grid place-content-center border border-ink bg-sheet`}
+            >
               <Glyph kind={leaving.item.kind} width={64} tone="var(--ink-3)" />
             </div>
           )}
@@ -134,7 +144,11 @@ export function Sitting({ view }: { view: SittingView }) {
         <Verdicts give={give} thing={thing} parcel={parcel} onDate={() => setWaiting(true)} />
       </div>
       <div className="flex flex-col">
-        <button type="button" onClick={() => setPicking("home")} className="flex justify-between border-b-[1.5px] border-ink py-1.5 text-left text-ink-2">
+        <button
+          type="button"
+          onClick={() => setPicking("home")}
+          className="flex justify-between border-b-[1.5px] border-ink py-1.5 text-left text-ink-2"
+        >
           <span>type a home, or a new one</span>
           <Key>/</Key>
         </button>
@@ -172,7 +186,17 @@ function Coming({ item }: { item: PileItem }) {
   );
 }
 
-function HomeCards({ homes, first, onPut, joined = false }: { homes: ThingView["homes"]; first: number; onPut: (home: HomeRef) => void; joined?: boolean }) {
+function HomeCards({
+  homes,
+  first,
+  onPut,
+  joined = false,
+}: {
+  homes: ThingView["homes"];
+  first: number;
+  onPut: (home: HomeRef) => void;
+  joined?: boolean;
+}) {
   return (
     <ol>
       {homes.map((home, n) => {
@@ -185,7 +209,11 @@ function HomeCards({ homes, first, onPut, joined = false }: { homes: ThingView["
               onClick={() => onPut({ id: home.id })}
               className={`block min-h-[84px] w-full bg-sheet px-3 py-2 text-left hover:bg-wash ${surest ? "border-2 border-verdigris" : "border border-line"}`}
             >
-              <span className={`float-right -mt-2 -mr-3 ml-2 grid h-[26px] w-[26px] place-content-center border font-bold ${surest ? "border-verdigris bg-verdigris text-sheet" : "border-line bg-ground"}`}>{first + n}</span>
+              <span
+                className={`float-right -mt-2 -mr-3 ml-2 grid h-[26px] w-[26px] place-content-center border font-bold ${surest ? "border-verdigris bg-verdigris text-sheet" : "border-line bg-ground"}`}
+              >
+                {first + n}
+              </span>
               <span className="block text-[11px] text-ink-2">{parts.slice(0, -2).join(" / ")}</span>
               <b className="block text-[15px] leading-tight font-[650]">{parts.slice(-2).join(" / ")}</b>
               <span className="mt-0.5 block text-[12px] leading-[1.3] text-ink-2">{home.why}</span>
@@ -194,12 +222,24 @@ function HomeCards({ homes, first, onPut, joined = false }: { homes: ThingView["
           </li>
         );
       })}
-      {homes.length === 0 && joined && <p className="text-small text-ink-2">No home is sure for this one. Type one, or a new one.</p>}
+      {homes.length === 0 && joined && (
+        <p className="text-small text-ink-2">No home is sure for this one. Type one, or a new one.</p>
+      )}
     </ol>
   );
 }
 
-function Verdicts({ give, thing, parcel, onDate }: { give: Record<Verdict, () => void>; thing?: ThingView; parcel?: string; onDate: () => void }) {
+function Verdicts({
+  give,
+  thing,
+  parcel,
+  onDate,
+}: {
+  give: Record<Verdict, () => void>;
+  thing?: ThingView;
+  parcel?: string;
+  onDate: () => void;
+}) {
   const list: [Verdict, string, string][] = [
     ["stay", "S", "in use; leave it lying"],
     ["put away", "P", thing?.homes[0] ? "into home 1, or press its number" : "type a home, or a new one"],
@@ -208,10 +248,15 @@ function Verdicts({ give, thing, parcel, onDate }: { give: Record<Verdict, () =>
     ["let go", "L", "to the trash, and back"],
   ];
   return (
-    <div className="relative mt-2">
+    <div className="mt-2">
       <div className="grid grid-cols-5 border border-ink bg-sheet">
         {list.map(([verdict, key, words], n) => (
-          <button key={verdict} type="button" onClick={give[verdict]} className={`relative h-[88px] px-3 pt-2.5 pb-2 text-left hover:bg-wash ${n > 0 ? "border-l border-line" : ""}`}>
+          <button
+            key={verdict}
+            type="button"
+            onClick={give[verdict]}
+            className={`relative flex h-[88px] flex-col items-start px-3 pt-2.5 pb-2 text-left hover:bg-wash ${n > 0 ? "border-l border-line" : ""}`}
+          >
             <VerdictShape verdict={verdict} />
             <span className="absolute top-2.5 right-2">
               <Key>{key}</Key>
@@ -221,10 +266,11 @@ function Verdicts({ give, thing, parcel, onDate }: { give: Record<Verdict, () =>
           </button>
         ))}
       </div>
-      <button type="button" className="doing absolute right-0 -bottom-[19px] text-[12px]" onClick={onDate}>
-        wait until a date <Key>D</Key>
-      </button>
-      <div className="h-5" />
+      <p className="mt-1 text-right text-[12px]">
+        <button type="button" className="doing" onClick={onDate}>
+          wait until a date <Key>D</Key>
+        </button>
+      </p>
     </div>
   );
 }
@@ -266,7 +312,14 @@ function WaitUntil({ open, onClose, onPick }: { open: boolean; onClose: () => vo
         }}
       >
         <div className="mb-4 flex flex-wrap gap-4">
-          {([["a week", 7], ["a month", 30], ["three months", 91], ["a year", 365]] as const).map(([words, days]) => (
+          {(
+            [
+              ["a week", 7],
+              ["a month", 30],
+              ["three months", 91],
+              ["a year", 365],
+            ] as const
+          ).map(([words, days]) => (
             <button key={words} type="button" className="doing" onClick={() => onPick(Date.now() + days * day)}>
               {words}
             </button>
@@ -274,7 +327,14 @@ function WaitUntil({ open, onClose, onPick }: { open: boolean; onClose: () => vo
         </div>
         <label className="mb-4 block">
           or a date
-          <input type="date" required min={tomorrow} className="field mt-1" value={date} onChange={(event) => setDate(event.target.value)} />
+          <input
+            type="date"
+            required
+            min={tomorrow}
+            className="field mt-1"
+            value={date}
+            onChange={(event) => setDate(event.target.value)}
+          />
         </label>
         <button type="submit" className="go">
           Wait until then

@@ -1,13 +1,13 @@
 "use client";
 import { useState } from "react";
-import type { ReportJson } from "@/contract/items";
 import type { HomeRef } from "@/contract/homes";
+import type { ReportJson } from "@/contract/items";
 import type { Tile, Verdict } from "@/contract/views";
 import { ask } from "../kit/ask";
-import { Key } from "../kit/key";
-import { useKeys } from "../kit/keys";
 import { HomePicker } from "../kit/home-picker";
 import { useHomes } from "../kit/homes";
+import { Key } from "../kit/key";
+import { useKeys } from "../kit/keys";
 import { useLive } from "../kit/live";
 import { sizeWords, things } from "../kit/numbers";
 import { VerdictShape } from "../kit/shapes";
@@ -39,12 +39,22 @@ export function Chosen({ tiles, onDone, onOpen }: { tiles: Tile[]; onDone: () =>
     wait: () => act(ask("sitting/wait", { items })),
     "let go": () => act(ask("sitting/let-go", { items })),
   };
-  useKeys({ s: give.stay, p: give["put away"], "/": give["put away"], a: give.archive, w: give.wait, l: give["let go"], Escape: onDone });
+  useKeys({
+    s: give.stay,
+    p: give["put away"],
+    "/": give["put away"],
+    a: give.archive,
+    w: give.wait,
+    l: give["let go"],
+    Escape: onDone,
+  });
   const only = tiles.length === 1 ? tiles[0] : undefined;
   return (
     <section aria-label="what is chosen" className="border-t-2 border-ink pt-2">
       <div className="flex items-baseline justify-between gap-3">
-        <h2 className="min-w-0 truncate text-name font-[650]">{only ? <bdi>{only.name}</bdi> : `${things(tiles.length)} chosen`}</h2>
+        <h2 className="min-w-0 truncate text-name font-[650]">
+          {only ? <bdi>{only.name}</bdi> : `${things(tiles.length)} chosen`}
+        </h2>
         <button type="button" className="doing text-small" onClick={onDone}>
           none <Key>Esc</Key>
         </button>
@@ -70,7 +80,13 @@ export function Chosen({ tiles, onDone, onOpen }: { tiles: Tile[]; onDone: () =>
           <Key>{key}</Key>
         </button>
       ))}
-      <HomePicker open={picking} onClose={() => setPicking(false)} onPick={put} homes={homes} title={`Put ${only ? only.name : things(tiles.length)} away`} />
+      <HomePicker
+        open={picking}
+        onClose={() => setPicking(false)}
+        onPick={put}
+        homes={homes}
+        title={`Put ${only ? only.name : things(tiles.length)} away`}
+      />
     </section>
   );
 }

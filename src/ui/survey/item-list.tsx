@@ -19,12 +19,22 @@ export function ItemList({
   onOpen: (id: string) => void;
 }) {
   const scroll = useRef<HTMLDivElement>(null);
-  const rows = useVirtualizer({ count: tiles.length, getScrollElement: () => scroll.current, estimateSize: () => rowHeight, overscan: 20 });
+  const rows = useVirtualizer({
+    count: tiles.length,
+    getScrollElement: () => scroll.current,
+    estimateSize: () => rowHeight,
+    overscan: 20,
+  });
   const allChosen = tiles.length > 0 && tiles.every((tile) => chosen.has(tile.id));
   return (
     <div className="flex h-full flex-col border border-ink bg-sheet">
       <label className="flex items-center gap-3 border-b border-ink px-3 py-1.5 font-semibold">
-        <input type="checkbox" className="size-4 accent-verdigris" checked={allChosen} onChange={() => onChoose(allChosen ? [] : tiles.map((tile) => tile.id), "only")} />
+        <input
+          type="checkbox"
+          className="size-4 accent-verdigris"
+          checked={allChosen}
+          onChange={() => onChoose(allChosen ? [] : tiles.map((tile) => tile.id), "only")}
+        />
         all {tiles.length} things
       </label>
       <div ref={scroll} className="min-h-0 flex-1 overflow-auto" tabIndex={0} role="group" aria-label="things, listed">
@@ -45,13 +55,19 @@ export function ItemList({
                   onChange={() => onChoose([tile.id], "toggle")}
                 />
                 <Glyph kind={tile.kind} width={18} />
-                <button type="button" className="min-w-0 flex-1 truncate text-left hover:underline" onClick={() => onOpen(tile.id)}>
+                <button
+                  type="button"
+                  className="min-w-0 flex-1 truncate text-left hover:underline"
+                  onClick={() => onOpen(tile.id)}
+                >
                   <bdi>{tile.name}</bdi>
                 </button>
                 <span className="w-24 text-small text-ink-2">{tile.kind}</span>
                 <span className="w-20 text-right text-small text-ink-2 tabular-nums">{tile.size}</span>
                 <span className="w-32 text-small text-ink-2">{tile.age}</span>
-                <span className="w-40 truncate text-small text-ink-2">{tile.outOfSight ? "out of sight" : (tile.verdict ?? "")}</span>
+                <span className="w-40 truncate text-small text-ink-2">
+                  {tile.outOfSight ? "out of sight" : (tile.verdict ?? "")}
+                </span>
               </li>
             );
           })}

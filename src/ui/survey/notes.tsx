@@ -61,11 +61,15 @@ function Leader({ letter, plan }: { letter?: string; plan: RefObject<HTMLDivElem
   const svg = useRef<SVGSVGElement>(null);
   useLayoutEffect(() => {
     const note = letter && document.querySelector(`[data-note="${letter}"]`)?.getBoundingClientRect();
-    const letters = [...(plan.current?.querySelectorAll(`[data-letter="${letter}"]`) ?? [])].map((e) => e.getBoundingClientRect());
+    const letters = [...(plan.current?.querySelectorAll(`[data-letter="${letter}"]`) ?? [])].map((e) =>
+      e.getBoundingClientRect(),
+    );
     const sheet = plan.current?.getBoundingClientRect();
     if (!note || !sheet || letters.length === 0) return setPath(undefined);
     const y = note.top + note.height / 2;
-    const nearest = letters.reduce((best, one) => (sheet.right - one.right + Math.abs(one.top - y) < sheet.right - best.right + Math.abs(best.top - y) ? one : best));
+    const nearest = letters.reduce((best, one) =>
+      sheet.right - one.right + Math.abs(one.top - y) < sheet.right - best.right + Math.abs(best.top - y) ? one : best,
+    );
     const from = { x: nearest.right, y: nearest.top + nearest.height / 2 };
     const elbow = (sheet.right + note.left) / 2;
     setPath(`M${from.x} ${from.y}H${elbow}V${y}H${note.left}`);

@@ -15,6 +15,10 @@ import { ItemList } from "./item-list";
 import { Notes } from "./notes";
 import { Tide } from "./tide";
 
+/** What the caption and the tide line take below the plan, and a scroll bar beside it, in pixels. */
+const below = 104;
+const scrollBar = 16;
+
 /** Everything that lies there, where it lies, what is known about it, and the three ways to start. */
 export function Survey({ view }: { view: SurveyView }) {
   const { sheet } = view;
@@ -23,7 +27,7 @@ export function Survey({ view }: { view: SurveyView }) {
   const [chosenIds, setChosenIds] = useState<ReadonlySet<string>>(new Set());
   const [note, setNote] = useState<FindingView>();
   const [opened, setOpened] = useState<string>();
-  const [box, size] = useSize<HTMLDivElement>({ width: 784, height: 441 });
+  const [box, size] = useSize<HTMLDivElement>({ width: 784, height: 441 + below });
   const plan = useRef<HTMLDivElement>(null);
 
   const here = useMemo(() => new Set(sheet.tiles.map((tile) => tile.id)), [sheet]);
@@ -34,53 +38,70 @@ export function Survey({ view }: { view: SurveyView }) {
     setChosenIds((before) => {
       if (how === "only") return new Set(ids);
       const next = new Set(before);
-      for (const id of ids) if (how === "toggle" && next.has(id)) next.delete(id);
-      else next.add(id);
+      for (const id of ids)
+        if (how === "toggle" && next.has(id)) next.delete(id);
+        else next.add(id);
       return next;
     });
 
   if (sheet.tiles.length === 0) return <Bare view={view} />;
-  const width = Math.max(320, sheet.screenHeight > 0 ? Math.min(size.width, Math.floor((size.height * sheet.width) / sheet.height)) : size.width);
+  const width = Math.max(
+    320,
+    sheet.screenHeight > 0
+      ? Math.min(size.width, Math.floor(((size.height - below) * sheet.width) / sheet.height))
+      : size.width - scrollBar,
+  );
   const scale = scaleOf(sheet, width);
 
   return (
     <div className="grid h-full grid-cols-[minmax(0,1fr)_minmax(300px,386px)] gap-7 px-7 pt-5">
       <div className="flex min-h-0 flex-col">
         <Sentence view={view} onOpen={(ids) => choose(ids, "only")} />
-        <div ref={box} className={`min-h-0 flex-1 ${sheet.screenHeight > 0 && !listed ? "overflow-hidden" : "overflow-auto"}`}>
-          {listed ? (
-            <ItemList tiles={sheet.tiles} chosen={chosen} onChoose={choose} onOpen={setOpened} />
-          ) : (
-            <div ref={plan} style={{ width }}>
-              <Plan sheet={sheet} width={width} shading={shading} chosen={chosen} lit={lit} onChoose={choose} onOpen={setOpened} label={`${sheet.worktop}, drawn`}>
-                <Letters findings={view.findings} sheet={sheet} width={width} />
-              </Plan>
-            </div>
-          )}
+        <div ref={box} className="flex min-h-0 flex-1 flex-col">
+          <div className={sheet.screenHeight > 0 && !listed ? "overflow-hidden" : "min-h-0 flex-1 overflow-auto"}>
+            {listed ? (
+              <ItemList tiles={sheet.tiles} chosen={chosen} onChoose={choose} onOpen={setOpened} />
+            ) : (
+              <div ref={plan} style={{ width }}>
+                <Plan
+                  sheet={sheet}
+                  width={width}
+                  shading={shading}
+                  chosen={chosen}
+                  lit={lit}
+                  onChoose={choose}
+                  onOpen={setOpened}
+                  label={`${sheet.worktop}, drawn`}
+                >
+                  <Letters findings={view.findings} sheet={sheet} width={width} />
+                </Plan>
+              </div>
+            )}
+          </div>
+          <div className="flex flex-wrap items-center gap-x-5 gap-y-1 py-2 text-[12px] text-ink-2">
+            {view.sheets.map(({ id, title, count }) => (
+              <Link
+                key={id}
+                href={`/survey?sheet=${id}`}
+                aria-current={id === sheet.worktop ? "true" : undefined}
+                className={id === sheet.worktop ? "border-b-2 border-ink font-semibold text-ink" : "hover:text-ink"}
+              >
+                {title} {count}
+              </Link>
+            ))}
+            <span>{sheet.screenHeight > 0 ? `1 : ${scale.toFixed(2)} of your screen` : view.note}</span>
+            <span className="ml-auto flex gap-3">
+              <Choice words="drawn" on={!listed} onPick={() => setListed(false)} />
+              <Choice words="listed" on={listed} onPick={() => setListed(true)} />
+            </span>
+            <span className="flex gap-3">
+              shaded by
+              <Choice words="kind" on={shading === "kind"} onPick={() => setShading("kind")} />
+              <Choice words="age" on={shading === "age"} onPick={() => setShading("age")} />
+            </span>
+          </div>
+          <Tide tiles={sheet.tiles} marks={view.tideMarks} chosen={chosen} />
         </div>
-        <div className="flex flex-wrap items-center gap-x-5 gap-y-1 py-2 text-[12px] text-ink-2">
-          {view.sheets.map(({ id, title, count }) => (
-            <Link
-              key={id}
-              href={`/survey?sheet=${id}`}
-              aria-current={id === sheet.worktop ? "true" : undefined}
-              className={id === sheet.worktop ? "border-b-2 border-ink font-semibold text-ink" : "hover:text-ink"}
-            >
-              {title} {count}
-            </Link>
-          ))}
-          <span>{sheet.screenHeight > 0 ? `1 : ${scale.toFixed(2)} of your screen` : view.note}</span>
-          <span className="ml-auto flex gap-3">
-            <Choice words="drawn" on={!listed} onPick={() => setListed(false)} />
-            <Choice words="listed" on={listed} onPick={() => setListed(true)} />
-          </span>
-          <span className="flex gap-3">
-            shaded by
-            <Choice words="kind" on={shading === "kind"} onPick={() => setShading("kind")} />
-            <Choice words="age" on={shading === "age"} onPick={() => setShading("age")} />
-          </span>
-        </div>
-        <Tide tiles={sheet.tiles} marks={view.tideMarks} chosen={chosen} />
       </div>
       <div className="flex min-h-0 flex-col pb-4">
         {view.unreadable.map((place) => (
@@ -90,10 +111,21 @@ export function Survey({ view }: { view: SurveyView }) {
           </p>
         ))}
         <div className="min-h-0 flex-1 overflow-auto">
-          <Notes findings={view.findings} plan={plan} lit={note} onLight={setNote} onChoose={(ids) => choose(ids, "only")} here={here} />
+          <Notes
+            findings={view.findings}
+            plan={plan}
+            lit={note}
+            onLight={setNote}
+            onChoose={(ids) => choose(ids, "only")}
+            here={here}
+          />
         </div>
         {chosen.size > 0 ? (
-          <Chosen tiles={sheet.tiles.filter((tile) => chosen.has(tile.id))} onDone={() => setChosenIds(new Set())} onOpen={setOpened} />
+          <Chosen
+            tiles={sheet.tiles.filter((tile) => chosen.has(tile.id))}
+            onDone={() => setChosenIds(new Set())}
+            onOpen={setOpened}
+          />
         ) : (
           <Starts undecided={view.undecided} />
         )}
@@ -105,7 +137,12 @@ export function Survey({ view }: { view: SurveyView }) {
 
 function Choice({ words, on, onPick }: { words: string; on: boolean; onPick: () => void }) {
   return (
-    <button type="button" aria-pressed={on} onClick={onPick} className={on ? "border-b-2 border-ink font-semibold text-ink" : "hover:text-ink"}>
+    <button
+      type="button"
+      aria-pressed={on}
+      onClick={onPick}
+      className={on ? "border-b-2 border-ink font-semibold text-ink" : "hover:text-ink"}
+    >
       {words}
     </button>
   );
@@ -116,7 +153,12 @@ function Sentence({ view, onOpen }: { view: SurveyView; onOpen: (ids: string[]) 
     <h1 className="mb-4 max-w-[900px] text-say leading-[1.25] font-medium">
       {view.sentence.map(({ text, items }, n) =>
         items ? (
-          <button key={n} type="button" onClick={() => onOpen(items)} className="border-b-2 border-verdigris leading-[1.15] font-bold hover:bg-wash">
+          <button
+            key={n}
+            type="button"
+            onClick={() => onOpen(items)}
+            className="border-b-2 border-verdigris leading-[1.15] font-bold hover:bg-wash"
+          >
             {text}
           </button>
         ) : (
@@ -158,7 +200,11 @@ function Starts({ undecided }: { undecided: number }) {
   const live = useLive();
   const router = useRouter();
   const start = (title: string, key: string, words: string, go: () => void) => (
-    <button type="button" onClick={go} className="grid w-full grid-cols-[1fr_auto] border-b border-line py-2 text-left hover:bg-wash">
+    <button
+      type="button"
+      onClick={go}
+      className="grid w-full grid-cols-[1fr_auto] border-b border-line py-2 text-left hover:bg-wash"
+    >
       <b className="text-name font-[650]">{title}</b>
       <span className="mt-1">
         <Key>{key}</Key>
@@ -168,7 +214,12 @@ function Starts({ undecided }: { undecided: number }) {
   );
   return (
     <section aria-label="three ways to start" className="border-t-2 border-ink">
-      {start("Quiet now", "Q", "All icons out of sight, and back where they were.", () => void live.act(ask("quiet/show", { level: "bare" })))}
+      {start(
+        "Quiet now",
+        "Q",
+        "All icons out of sight, and back where they were.",
+        () => void live.act(ask("quiet/show", { level: "bare" })),
+      )}
       {start("Sweep into homes", "H", "Choose where, then take everything that belongs there.", () => router.push("/homes"))}
       {start("One by one", "O", `${undecided} to decide, one key each.`, () => router.push("/sitting"))}
     </section>

@@ -1,5 +1,5 @@
-import { quietView } from "@/server/quiet/view";
 import { opened } from "@/server/opened";
+import { quietView } from "@/server/quiet/view";
 import { Quiet } from "@/ui/quiet/quiet";
 
 export default async function Page() {

@@ -1,5 +1,5 @@
-import { sittingView } from "@/server/sitting/view";
 import { opened } from "@/server/opened";
+import { sittingView } from "@/server/sitting/view";
 import { Sitting } from "@/ui/sitting/sitting";
 
 export default async function Page() {

@@ -1,5 +1,5 @@
-import { surveyView } from "@/server/survey/view";
 import { opened } from "@/server/opened";
+import { surveyView } from "@/server/survey/view";
 import { Survey } from "@/ui/survey/survey";
 
 export default async function Page({ searchParams }: { searchParams: Promise<{ sheet?: string }> }) {

@@ -20,7 +20,10 @@ const batchSize = 2000;
  * Walks the homes, not following links, without hidden folders, and tells what lies there in batches. Synchronous calls,
  * which are fastest on a thread of their own. Folders that cannot be read are counted.
  */
-export async function walkHomes({ roots, leftOut }: WalkHomes, context: WorkContext): Promise<{ files: number; unreadable: number }> {
+export async function walkHomes(
+  { roots, leftOut }: WalkHomes,
+  context: WorkContext,
+): Promise<{ files: number; unreadable: number }> {
   let batch: WalkBatch = { folders: [], files: [] };
   let files = 0;
   let unreadable = 0;

@@ -43,7 +43,8 @@ export const copy: StepKind<CopyStep> = {
     expectThing(step.to, identity, context);
     if (treeState(disk, step.to) !== state) throw new Problem("changed", { name });
     for (const entry of step.tree) {
-      if (entry.type === "file" && (await hashFromDevice(disk, entry.source!, pace)) !== entry.sha256) throw new Problem("not-verified", { name });
+      if (entry.type === "file" && (await hashFromDevice(disk, entry.source!, pace)) !== entry.sha256)
+        throw new Problem("not-verified", { name });
     }
     const temporary = temporaryFor(step, context);
     disk.rename(step.to, temporary);

@@ -13,7 +13,8 @@ function put(item: string, from: Point | null, to: Point | null, context: StepCo
 /** Gives an icon a place on the screen. */
 export const place: StepKind<PlaceStep> = {
   check(step, context) {
-    if (!same(readPosition(context.db, step.item), step.from)) throw new Problem("changed", { detail: "its place on the screen" });
+    if (!same(readPosition(context.db, step.item), step.from))
+      throw new Problem("changed", { detail: "its place on the screen" });
   },
   do(step, context) {
     put(step.item, step.from, step.to, context);

@@ -39,7 +39,8 @@ const ofOneThing: ProblemCode[] = ["vanished", "changed", "in-use", "special-fil
  */
 export const send: StepKind<SendStep> = {
   check(step, context) {
-    if (context.disk.identity(step.depot)?.type !== "folder") throw new Problem("depot-gone", { place: shownName(nameOf(step.depot)) });
+    if (context.disk.identity(step.depot)?.type !== "folder")
+      throw new Problem("depot-gone", { place: shownName(nameOf(step.depot)) });
     expectFree(bagOf(step), context);
   },
   async do(step, context) {
@@ -166,7 +167,8 @@ class Bag {
       }
       entries.push(json);
     }
-    if (treeState(disk, thing.from) !== state) throw new Problem("changed", { name: shownName(nameOf(thing.from)), detail: "while it was copied" });
+    if (treeState(disk, thing.from) !== state)
+      throw new Problem("changed", { name: shownName(nameOf(thing.from)), detail: "while it was copied" });
     for (const entry of tree.toReversed()) if (entry.type === "folder") disk.syncFolder(places.get(entry.rel)!);
     for (const [path, sum] of sums) this.sums.set(path, sum);
     this.note.proven[thing.item] = state;
@@ -187,7 +189,10 @@ class Bag {
     const manifest = [...this.sums].map(([path, sum]) => manifestLine(sum, path)).join("");
     const tags: [string, string][] = [
       ["bagit.txt", bagDeclaration],
-      ["bag-info.txt", bagInfoText({ id: parcel, title, date: madeAt.slice(0, 10), bytes: this.note.bytes, files: this.note.files })],
+      [
+        "bag-info.txt",
+        bagInfoText({ id: parcel, title, date: madeAt.slice(0, 10), bytes: this.note.bytes, files: this.note.files }),
+      ],
       ["manifest-sha256.txt", manifest],
       [thingsFile, `${JSON.stringify(things, null, 1)}\n`],
     ];

@@ -5,8 +5,8 @@ import { bytes } from "../../disk/disk";
 import { treeState } from "../../disk/tree";
 import { relocate } from "../relocate";
 import type { StepContext, StepKind } from "../step-kind";
-import type { SendNote } from "./send";
 import { expectThing, identityAfter, settleTransfer, transfer } from "../transfer";
+import type { SendNote } from "./send";
 
 interface InTrash {
   trash: Raw;
@@ -100,7 +100,8 @@ export const trash: StepKind<TrashStep> = {
     return { identity } as unknown as Json;
   },
   async undo(step, note, context) {
-    if (!context.disk.stat(filesPath(step.trash, step.name))) throw new Problem("not-in-trash", { name: shownName(nameOf(step.from)) });
+    if (!context.disk.stat(filesPath(step.trash, step.name)))
+      throw new Problem("not-in-trash", { name: shownName(nameOf(step.from)) });
     await takeOut(step, step.from, identityAfter(note, step.identity), context);
     relocate(step.item, step.from, context);
   },

@@ -66,7 +66,9 @@ export const write: StepKind<WriteStep> = {
     if (aside !== null && aside !== step.before && aside !== step.after && !isTorn(aside, step)) {
       if (there === null) disk.rename(temporary, step.file);
       else
-        disk.writing(step.file, (inside, name) => inside.calls.renameExchange(inside.at(context.temporary as Raw), inside.at(name)));
+        disk.writing(step.file, (inside, name) =>
+          inside.calls.renameExchange(inside.at(context.temporary as Raw), inside.at(name)),
+        );
     } else if (there === null && aside !== null && aside === step.before && step.after === null) {
       disk.unlink(temporary);
     }
