@@ -22,6 +22,15 @@ export async function startServing(): Promise<void> {
     "server.json",
     JSON.stringify({ port: Number(process.env.VUOTO_PORT), key: process.env.VUOTO_KEY }),
   );
+  // Ends by itself, open streams or not: running jobs are cancelled between two steps, and acts come to their end.
+  const end = async () => {
+    for (const job of engine.jobs.list()) engine.jobs.cancel(job.id);
+    await engine.close();
+    process.exit(0);
+  };
+  process.once("SIGTERM", () => void end());
+  process.once("SIGINT", () => void end());
+
   const lookAgain = (what?: "all") =>
     engine.lookAgain(what).catch((error: unknown) => log.error(error instanceof Error ? error.message : String(error)));
   void lookAgain("all");

@@ -45,7 +45,8 @@ export function trashSteps(engine: Engine, items: Item[], sentBy?: number): (Mak
     folders.push({ type: "make-folder", folder, mode: 0o700, shared: true });
   };
   const planned = new Set<Raw>();
-  const steps = items.map((item): TrashStep => {
+  const steps: TrashStep[] = [];
+  for (const item of items) {
     const { trash, top } = trashFor(engine, item.path);
     ensure(joinRaw(trash, "files"));
     ensure(joinRaw(trash, "info"));
@@ -58,7 +59,7 @@ export function trashSteps(engine: Engine, items: Item[], sentBy?: number): (Mak
     );
     planned.add(joinRaw(trash, name));
     const path = top === undefined ? item.path : (item.path.slice(top === "/" ? 1 : top.length + 1) as Raw);
-    return {
+    steps.push({
       type: "trash",
       item: item.id,
       from: item.path,
@@ -67,7 +68,7 @@ export function trashSteps(engine: Engine, items: Item[], sentBy?: number): (Mak
       info: trashInfo(path, date),
       identity: item.identity,
       sentBy,
-    };
-  });
+    });
+  }
   return [...folders, ...steps];
 }
