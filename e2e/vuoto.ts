@@ -30,7 +30,12 @@ let nextPort = 4300 + Number(process.env.TEST_WORKER_INDEX ?? 0) * 60;
 export async function startVuoto(fill?: (account: string) => void): Promise<Running> {
   const folder = fs.realpathSync(fs.mkdtempSync(path.join(os.tmpdir(), "vuoto-e2e-")));
   const account = path.join(folder, "sample/account");
-  const env = { ...process.env, XDG_DATA_HOME: path.join(folder, "xdg"), VUOTO_SAMPLE: path.join(folder, "sample"), VUOTO_DATA: "" };
+  const env = {
+    ...process.env,
+    XDG_DATA_HOME: path.join(folder, "xdg"),
+    VUOTO_SAMPLE: path.join(folder, "sample"),
+    VUOTO_DATA: "",
+  };
   if (fill) {
     fs.mkdirSync(account, { recursive: true });
     fill(account);
@@ -38,7 +43,10 @@ export async function startVuoto(fill?: (account: string) => void): Promise<Runn
   let server: ChildProcess;
   const launch = async (): Promise<{ base: string; enter: string }> => {
     const words = fill ? ["start", "--account", account] : ["demo"];
-    server = spawn(process.execPath, [path.join(root, "bin/vuoto.mjs"), ...words, "--port", String(nextPort++)], { env, stdio: ["ignore", "pipe", "pipe"] });
+    server = spawn(process.execPath, [path.join(root, "bin/vuoto.mjs"), ...words, "--port", String(nextPort++)], {
+      env,
+      stdio: ["ignore", "pipe", "pipe"],
+    });
     let said = "";
     return new Promise((resolve, reject) => {
       const hear = (chunk: Buffer) => {
@@ -64,9 +72,15 @@ export async function startVuoto(fill?: (account: string) => void): Promise<Runn
     folder,
     tree: () => readTree(account),
     changes: (before) =>
-      differences(before, readTree(account), () => true).filter((line) => !/^new: \.local(\/share(\/Trash(\/(files|info))?)?)?$/.test(line)),
+      differences(before, readTree(account), () => true).filter(
+        (line) => !/^new: \.local(\/share(\/Trash(\/(files|info))?)?)?$/.test(line),
+      ),
     command(...words) {
-      const done = spawnSync(process.execPath, [path.join(root, "bin/vuoto.mjs"), "--account", account, ...words], { env, encoding: "utf8", cwd: folder });
+      const done = spawnSync(process.execPath, [path.join(root, "bin/vuoto.mjs"), "--account", account, ...words], {
+        env,
+        encoding: "utf8",
+        cwd: folder,
+      });
       return { status: done.status, out: done.stdout, err: done.stderr };
     },
     stop: async () => {
@@ -101,7 +115,9 @@ export const test = base.extend<{ vuoto: Running }, { sample: Running }>({
 
 /** Waits until the homes were read and compared: until the course counts things that have a home. */
 export async function settled(page: Page): Promise<void> {
-  await expect(page.getByRole("navigation", { name: "the course of the work" }).getByRole("link", { name: /^homes [1-9]/ })).toBeVisible({ timeout: 30_000 });
+  await expect(
+    page.getByRole("navigation", { name: "the course of the work" }).getByRole("link", { name: /^homes [1-9]/ }),
+  ).toBeVisible({ timeout: 30_000 });
 }
 
 export { expect };

@@ -21,7 +21,10 @@ async function wholeJob(page: Page, running: Running): Promise<void> {
   const lying = await plan.getByRole("option").count();
   expect(lying).toBeGreaterThan(60);
   await expect(page.getByText(/shortcuts? leads? nowhere/)).toBeVisible();
-  await page.getByRole("button", { name: /choose these \d+|choose it|choose the \d+ here/ }).first().click();
+  await page
+    .getByRole("button", { name: /choose these \d+|choose it|choose the \d+ here/ })
+    .first()
+    .click();
   const dead = Number(/(\d+) things? chosen/.exec(await page.getByLabel("what is chosen").innerText())?.[1] ?? 1);
   await page.keyboard.press("l");
   await expect(foot(page)).toContainText(/Let go of/);

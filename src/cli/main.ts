@@ -123,13 +123,13 @@ export async function main(): Promise<number> {
     .argument("<item...>")
     .description("put things away into a home, made where it is new")
     .action((home: string, names: string[]) =>
-      act("homes/put", (account) => ({ home: homeWord(account, home), items: items(account, names) })),
+      act("homes/put", (account) => ({ home: homeWord(home), items: items(account, names) })),
     );
   program
     .command("sweep")
     .argument("<home>")
     .description("take everything that surely belongs to a home")
-    .action((home: string) => act("homes/sweep", (account) => ({ home: homeWord(account, home) })));
+    .action((home: string) => act("homes/sweep", () => ({ home: homeWord(home) })));
   program
     .command("stay")
     .argument("<item...>")

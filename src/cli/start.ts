@@ -34,7 +34,7 @@ export async function start(place: AccountPlace, options: { port?: number }): Pr
         ...process.env,
         NODE_ENV: "production",
         NEXT_TELEMETRY_DISABLED: "1",
-      NEXT_MANUAL_SIG_HANDLE: "true",
+        NEXT_MANUAL_SIG_HANDLE: "true",
         VUOTO_ROOT: install(),
         VUOTO_ACCOUNT: btoa(account.root),
         VUOTO_DATA: account.data,

@@ -1,7 +1,7 @@
 import fs from "node:fs";
 import type { HomeRef } from "@/contract/homes";
 import type { ItemRef } from "@/contract/items";
-import { folderOf, isWithin, joinRaw, nameOf, normalRaw, type Raw, rawFromBytes, rawFromText } from "@/core/names/raw";
+import { folderOf, joinRaw, nameOf, normalRaw, type Raw, rawFromBytes, rawFromText } from "@/core/names/raw";
 import type { Account } from "@/server/account";
 import { realFolder } from "@/server/disk/around";
 
@@ -56,12 +56,12 @@ function exists(path: Raw): boolean {
   }
 }
 
-/** A home as it was typed: a folder's path that exists below the account, or a title, which may be new. */
-export function homeWord(account: Account, text: string): HomeRef {
+/** A home as it was typed: a folder's path, or a title, which may be new. */
+export function homeWord(text: string): HomeRef {
   const raw = rawWord(text);
-  const folder = /^(\/|\.\.?(\/|$))/.test(raw) ? realFolder(absolute(raw)) : undefined;
-  if (folder && isWithin(account.root, folder)) return { folder: btoa(folder) };
-  return { title: text };
+  if (!/^(\/|\.\.?(\/|$))/.test(raw)) return { title: text };
+  const path = absolute(raw);
+  return { folder: btoa(realFolder(path) ?? path) };
 }
 
 /** Milliseconds since 1970 of a date as it was typed, YYYY-MM-DD, at the start of that day. */

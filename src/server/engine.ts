@@ -1,6 +1,6 @@
 import fs from "node:fs";
 import path from "node:path";
-import { isWithin, type Raw, rawFromText, shownName } from "@/core/names/raw";
+import { isWithin, type Raw } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { makeWords, type Words } from "@/core/words/words";
 import { type Account, type AccountPlace, openAccount, type WorktopId } from "./account";
@@ -143,10 +143,11 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
   return engine;
 }
 
-/** The interface speaks English: its own kind of English where the person's is one, else a neutral one. */
+/** The interface speaks English: the person's own kind of it where theirs is one, else a neutral one. */
 function localeOf(): string {
-  const own = Intl.DateTimeFormat().resolvedOptions().locale;
-  return own.startsWith("en-") && own !== "en-US-posix" ? own : "en-GB";
+  const said = process.env.LC_ALL || process.env.LC_TIME || process.env.LANG || "";
+  const english = /^en_([A-Z]{2})\b/.exec(said);
+  return english ? `en-${english[1]}` : "en-GB";
 }
 
 const held = globalThis as typeof globalThis & { vuotoEngine?: Promise<Engine> };
@@ -163,20 +164,9 @@ async function openServerEngine(): Promise<Engine> {
   return openEngine({ root: atob(account) as Raw, data: data || undefined });
 }
 
-/** A text file in the account's data folder; undefined where there is none. */
-export function readDataFile(account: Account, name: string): string | undefined {
-  try {
-    return fs.readFileSync(path.join(account.data, name), "utf8");
-  } catch {
-    return undefined;
-  }
-}
-
+/** Writes a small file of Vuoto's own, for the person alone. */
 export function writeDataFile(account: Account, name: string, text: string): void {
   const file = path.join(account.data, name);
   fs.writeFileSync(`${file}.new`, text, { mode: 0o600 });
   fs.renameSync(`${file}.new`, file);
 }
-
-export const shownAccount = (account: Account) => shownName(account.root);
-export const dataFolderRaw = (account: Account) => rawFromText(account.data);

@@ -35,6 +35,6 @@ export function folderNameFromText(text: string): Raw | undefined {
     .replace(/[\u0000-\u001f\u007f/]/g, " ")
     .replace(/\s+/g, " ")
     .trim()
-    .replace(/^\.+/, "");
+    .replace(/^[.\s]+/, "");
   return clean === "" ? undefined : cutBytes(rawFromText(clean), limit);
 }

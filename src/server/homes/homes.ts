@@ -1,4 +1,4 @@
-import { createHash, randomUUID } from "node:crypto";
+import { createHash } from "node:crypto";
 import type { HomeRef } from "@/contract/homes";
 import { shownPlace } from "@/core/ledger/sentence";
 import type { Step } from "@/core/ledger/step";
@@ -144,5 +144,3 @@ function newHome(engine: Engine, all: Home[], title: string, isNamed: (id: strin
 }
 
 const lastParts = (title: string, n: number) => title.split(" / ").slice(-n).join(" / ");
-
-export const newId = () => randomUUID();

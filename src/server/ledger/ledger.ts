@@ -272,7 +272,8 @@ export class Ledger {
     const done = steps.filter((s) => s.state === "done").map((s) => s.step);
     const worked = direction === "do" ? done : steps.filter((s) => s.state === "undone").map((s) => s.step);
     const state: EntryState = done.length > 0 ? "done" : "undone";
-    const words = options.words && (worked.length > 0 ? options.words(done) : `Not done: ${options.words(steps.map((s) => s.step))}`);
+    const words =
+      options.words && (worked.length > 0 ? options.words(done) : `Not done: ${options.words(steps.map((s) => s.step))}`);
     db.transaction(() => {
       for (const write of later) write();
       const mark = db.prepare("UPDATE step SET state = ?, note = ? WHERE entry = ? AND n = ?");

@@ -63,7 +63,7 @@ export async function thing(engine: Engine, id: string): Promise<ThingView> {
       ? words.counted(item.facts.entries ?? 0, "entry", "entries")
       : words.bytes(item.identity.bytes),
   );
-  facts.push(`on the ${item.worktop}`, `last changed ${words.ago(item.mtimeMs)}`);
+  facts.push(item.worktop === "desktop" ? "on the desktop" : "in downloads", `last changed ${words.ago(item.mtimeMs)}`);
   return {
     id: item.id,
     name: item.label,

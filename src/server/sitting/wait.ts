@@ -20,7 +20,7 @@ export function wait(engine: Engine, input: WaitInput): Promise<ReportJson> {
       const named = items.length === 1 ? items[0]!.label : engine.words().counted(items.length, "thing");
       return {
         act: "wait",
-        words: () => `Asked to be asked again about ${named} on ${engine.words().date(until)}`,
+        words: () => `Let ${named} wait until ${engine.words().date(until)}`,
         steps: items.map((item) => verdictStep(engine, item, { verdict: "wait", at: engine.now(), until })),
         left: [],
         sitting: input.sitting,

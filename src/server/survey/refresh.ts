@@ -1,5 +1,5 @@
 import { randomUUID } from "node:crypto";
-import { joinRaw, nameOf, type Raw, rawFromBytes } from "@/core/names/raw";
+import { joinRaw, type Raw, rawFromBytes } from "@/core/names/raw";
 import { tuckedFolder, tuckedPage, type Worktop, type WorktopId } from "../account";
 import { bytes } from "../disk/disk";
 import type { Engine } from "../engine";
@@ -220,9 +220,4 @@ export async function hashLikelyTwins(engine: Engine): Promise<void> {
     })();
   });
   engine.events.emit({ type: "changed", what: "items" });
-}
-
-/** The names of the worktops that are missing or cannot be read, as shown. */
-export function shownWorktop(worktop: Worktop): string {
-  return Buffer.from(nameOf(worktop.folder), "latin1").toString("utf8");
 }

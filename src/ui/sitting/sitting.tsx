@@ -21,6 +21,12 @@ import { Pile } from "./pile";
 const ahead = 4;
 const offered = 5;
 
+interface Settled {
+  item: PileItem;
+  verdict: Verdict;
+  tookMs: number;
+}
+
 /** One thing at a time: looked at, decided with one key, and the next is there at once. */
 export function Sitting({ view }: { view: SittingView }) {
   // The pile as it was when the sitting began; what the server says later only confirms it.
@@ -30,7 +36,7 @@ export function Sitting({ view }: { view: SittingView }) {
     new Map(sitting.first ? [[sitting.first.id, sitting.first]] : []),
   );
   const [parcel, setParcel] = useState(sitting.parcel);
-  const [settled, setSettled] = useState<{ item: PileItem; verdict: Verdict }[]>([]);
+  const [settled, setSettled] = useState<Settled[]>([]);
   const [picking, setPicking] = useState<"home" | "new">();
   const [waiting, setWaiting] = useState(false);
   const live = useLive();
@@ -64,7 +70,7 @@ export function Sitting({ view }: { view: SittingView }) {
       const tookMs = Date.now() - began.current;
       began.current = Date.now();
       setPile((before) => before.slice(1));
-      setSettled((before) => [...before, { item, verdict }]);
+      setSettled((before) => [...before, { item, verdict, tookMs }]);
       // One after the other, in the order in which they were given.
       line.current = line.current.then(async () => {
         const report = await live.act(work(item.id, tookMs));
@@ -197,6 +203,8 @@ function HomeCards({
   onPut: (home: HomeRef) => void;
   joined?: boolean;
 }) {
+  if (homes.length === 0)
+    return joined ? <p className="text-small text-ink-2">No home is sure for this one. Type one, or a new one.</p> : null;
   return (
     <ol>
       {homes.map((home, n) => {
@@ -222,9 +230,6 @@ function HomeCards({
           </li>
         );
       })}
-      {homes.length === 0 && joined && (
-        <p className="text-small text-ink-2">No home is sure for this one. Type one, or a new one.</p>
-      )}
     </ol>
   );
 }
@@ -255,7 +260,7 @@ function Verdicts({
             key={verdict}
             type="button"
             onClick={give[verdict]}
-            className={`relative flex h-[88px] flex-col items-start px-3 pt-2.5 pb-2 text-left hover:bg-wash ${n > 0 ? "border-l border-line" : ""}`}
+            className={`relative flex h-[92px] flex-col items-start px-3 pt-2.5 pb-2 text-left hover:bg-wash ${n > 0 ? "border-l border-line" : ""}`}
           >
             <VerdictShape verdict={verdict} />
             <span className="absolute top-2.5 right-2">
@@ -277,8 +282,14 @@ function Verdicts({
 
 const perVerdictMinutes = 60_000;
 
-function Pace({ left, pace, settled }: { left: number; pace?: number; settled: { item: PileItem; verdict: Verdict }[] }) {
+/** A look that took longer was an interruption and says nothing about the pace. */
+const longestLook = 120_000;
+const fewest = 10;
+
+function Pace({ left, pace: before, settled }: { left: number; pace?: number; settled: Settled[] }) {
   const gone = settled.filter(({ verdict }) => verdict === "let go" || verdict === "put away");
+  const looks = settled.map(({ tookMs }) => tookMs).filter((ms) => ms > 0 && ms <= longestLook);
+  const pace = looks.length >= fewest ? looks.reduce((sum, ms) => sum + ms, 0) / looks.length : before;
   const minutes = pace === undefined ? undefined : Math.max(1, Math.round((pace * left) / perVerdictMinutes));
   return (
     <div className="mt-auto text-right text-small text-ink-2">

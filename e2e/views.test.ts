@@ -1,0 +1,132 @@
+import AxeBuilder from "@axe-core/playwright";
+import type { Page } from "@playwright/test";
+import { expect, settled, test } from "./vuoto";
+
+const views = [
+  "/survey",
+  "/survey?sheet=downloads",
+  "/homes",
+  "/sitting",
+  "/depots",
+  "/quiet",
+  "/ledger",
+  "/ledger?sheet=trash",
+  "/screen",
+];
+
+async function violations(page: Page): Promise<string[]> {
+  const { violations } = await new AxeBuilder({ page })
+    .withTags(["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"])
+    .analyze();
+  return violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.html.slice(0, 160)).join(" | ")}`);
+}
+
+for (const colorScheme of ["light", "dark"] as const) {
+  test.describe(`in ${colorScheme}`, () => {
+    test.use({ colorScheme });
+    for (const view of views)
+      test(`${view} is accessible, and says nothing on the console`, async ({ page, vuoto }) => {
+        const said: string[] = [];
+        page.on("console", (message) => message.type() !== "log" && message.type() !== "info" && said.push(message.text()));
+        page.on("pageerror", (error) => said.push(error.message));
+        await page.goto(vuoto.enter);
+        await settled(page);
+        await page.goto(vuoto.base + view);
+        await expect(page.getByRole("heading", { level: 1 })).toBeAttached();
+        expect(await violations(page)).toEqual([]);
+        expect(said).toEqual([]);
+      });
+
+    test("the dialogs are accessible", async ({ page, vuoto }) => {
+      await page.goto(vuoto.enter);
+      await settled(page);
+      await page.keyboard.press("?");
+      await expect(page.getByRole("dialog", { name: "The keys" })).toBeVisible();
+      expect(await violations(page)).toEqual([]);
+      await page.keyboard.press("Escape");
+
+      await page.getByRole("listbox").focus();
+      await page.keyboard.press("ArrowRight");
+      await page.keyboard.press("Space");
+      await expect(page.getByLabel("what is chosen")).toBeVisible();
+      expect(await violations(page)).toEqual([]);
+      await page.keyboard.press("Enter");
+      await expect(page.getByRole("dialog")).toBeVisible();
+      expect(await violations(page)).toEqual([]);
+      await page.keyboard.press("Escape");
+      await page.getByRole("button", { name: "listed" }).click();
+      expect(await violations(page)).toEqual([]);
+      await page.keyboard.press("p");
+      await expect(page.getByPlaceholder("type a home, or a new one")).toBeFocused();
+      expect(await violations(page)).toEqual([]);
+      await page.keyboard.press("Escape");
+
+      await page.goto(`${vuoto.base}/depots`);
+      await page.getByRole("button", { name: "add a depot" }).click();
+      await expect(page.getByRole("dialog", { name: "Add a depot" })).toBeVisible();
+      expect(await violations(page)).toEqual([]);
+      await page.goto(`${vuoto.base}/sitting`);
+      await page.keyboard.press("d");
+      await expect(page.getByRole("dialog", { name: "Wait until" })).toBeVisible();
+      expect(await violations(page)).toEqual([]);
+    });
+  });
+}
+
+test("by keyboard alone: choose in the plan, let go, undo, quiet, back", async ({ page, vuoto }) => {
+  const before = vuoto.tree();
+  await page.goto(vuoto.enter);
+  await settled(page);
+  const plan = page.getByRole("listbox");
+  const lying = await plan.getByRole("option").count();
+  // Reached with Tab, never with the mouse.
+  for (let n = 0; n < 40 && !(await plan.evaluate((e) => e === document.activeElement)); n++) await page.keyboard.press("Tab");
+  await expect(plan).toBeFocused();
+  await page.keyboard.press("ArrowDown");
+  await page.keyboard.press("Space");
+  await page.keyboard.press("ArrowRight");
+  await page.keyboard.press("Space");
+  await expect(page.getByText("2 things chosen")).toBeVisible();
+  await page.keyboard.press("l");
+  await expect(plan.getByRole("option")).toHaveCount(lying - 2);
+  await page.keyboard.press("z");
+  await expect(plan.getByRole("option")).toHaveCount(lying);
+  await page.keyboard.press("q");
+  await expect(page.getByRole("contentinfo")).toContainText(`${lying} out of sight`);
+  await page.keyboard.press("q");
+  await expect(page.getByRole("contentinfo")).toContainText("icons shown");
+  expect(vuoto.changes(before)).toEqual([]);
+});
+
+test("a letter typed into a field is a letter", async ({ page, vuoto }) => {
+  await page.goto(vuoto.enter);
+  await settled(page);
+  await page.goto(`${vuoto.base}/sitting`);
+  await expect(page.getByText(/lie ahead/)).toBeVisible();
+  const name = await page.getByRole("heading", { level: 1 }).innerText();
+  await page.keyboard.press("/");
+  await page.keyboard.type("zqlswa");
+  await expect(page.getByPlaceholder("type a home, or a new one")).toHaveValue("zqlswa");
+  await page.keyboard.press("Escape");
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText(name);
+});
+
+test("what a page elsewhere did shows by itself", async ({ page, vuoto }) => {
+  await page.goto(vuoto.enter);
+  await settled(page);
+  const plan = page.getByRole("listbox");
+  const lying = await plan.getByRole("option").count();
+  const done = vuoto.command("let-go", "notes.txt");
+  expect(done.status, done.err).toBe(0);
+  await expect(plan.getByRole("option")).toHaveCount(lying - 1);
+  await expect(page.getByRole("contentinfo")).toContainText("Let go of notes.txt");
+  expect(vuoto.command("undo").status).toBe(0);
+  await expect(plan.getByRole("option")).toHaveCount(lying);
+});
+
+test("a name with markup is shown as a name", async ({ page, vuoto }) => {
+  await page.goto(vuoto.enter);
+  await settled(page);
+  await page.getByRole("button", { name: "listed" }).click();
+  await expect(page.getByText("100% sure? <b>.txt")).toBeVisible();
+});
