@@ -62,7 +62,8 @@ export function sweepView(engine: Engine, asked?: string): SweepView {
   const slots = all
     .filter((home) => ready.has(home.id) || taken.has(home.id))
     .map(slot)
-    .sort((a, b) => b.ready - a.ready || b.taken - a.taken || a.title.localeCompare(b.title))
+    // By the whole, so that a slot keeps its place while it fills.
+    .sort((a, b) => b.ready + b.taken - a.ready - a.taken || a.title.localeCompare(b.title))
     .slice(0, mostSlots);
   const chosenHome = byId.get(asked ?? "") ?? byId.get(slots[0]?.id ?? "");
   if (chosenHome && !slots.some((s) => s.id === chosenHome.id)) slots.splice(mostSlots - 1, 1, slot(chosenHome));

@@ -78,7 +78,7 @@ function Things({ parcel }: { parcel: ParcelView }) {
         {parcel.things.map((thing, n) => (
           <li key={n} className="flex justify-between gap-4 border-b border-line py-1">
             <bdi className="truncate">{thing.name}</bdi>
-            <span className="whitespace-nowrap tabular-nums">{thing.size}</span>
+            <span className="whitespace-nowrap">{thing.size}</span>
           </li>
         ))}
       </ul>

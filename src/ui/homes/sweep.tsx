@@ -152,8 +152,11 @@ function Belongs({
     <>
       <div className="mt-5 mb-3 flex items-baseline gap-4">
         <h1 className="min-w-0 text-[24px] leading-tight font-medium">
-          <b className="border-b-2 border-verdigris font-bold">{things(rows.length)}</b>{" "}
-          {rows.length === 1 ? "belongs" : "belong"} to {chosen.title}.
+          {chosen.cut > 0 && <b className="border-b-2 border-verdigris font-bold">{things(chosen.cut)}</b>}
+          {chosen.cut > 0
+            ? ` ${chosen.cut === 1 ? "belongs" : "belong"} to ${chosen.title}`
+            : `Nothing more surely belongs to ${chosen.title}`}
+          {rows.length > chosen.cut ? `; ${rows.length - chosen.cut} might.` : "."}
         </h1>
         {rows.length > 0 && (
           <span className="ml-auto text-[13px] whitespace-nowrap text-ink-2">
@@ -266,7 +269,7 @@ function Sheet({ rows, cut, left, at, onAt, onToggle, onCut }: SheetProps) {
             <span aria-hidden="true" className="absolute inset-y-0 left-1/2 w-[3px] -translate-x-1/2 bg-verdigris" />
             <span
               aria-hidden="true"
-              className="absolute -top-[15px] left-1/2 -translate-x-1/2 bg-ground px-1 text-[11.5px] font-[650] whitespace-nowrap text-verdigris"
+              className={`absolute -top-[15px] bg-ground px-1 text-[11.5px] font-[650] whitespace-nowrap text-verdigris ${place.column === 0 ? "left-2" : "left-1/2 -translate-x-1/2"}`}
             >
               the cut
             </span>

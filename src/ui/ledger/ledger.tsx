@@ -177,7 +177,7 @@ function Trash({ things: list, size }: { things: TrashLine[]; size: string }) {
               />
               <bdi className="truncate">{thing.name}</bdi>
               <span className="truncate text-small text-ink-2">{thing.from}</span>
-              <span className="text-right text-small text-ink-2 tabular-nums">{thing.size}</span>
+              <span className="text-right text-small text-ink-2">{thing.size}</span>
               <span className="text-small text-ink-2">{thing.when}</span>
             </label>
           </li>

@@ -19,7 +19,7 @@ export function Pile({ pile }: { pile: PileItem[] }) {
   const alike = run === -1 ? pile.length : run;
   return (
     <div className="mt-auto">
-      <svg aria-hidden="true" width={width} height={86} className="block">
+      <svg aria-hidden="true" viewBox={`0 0 ${width} 86`} preserveAspectRatio="none" className="block h-[86px] w-full">
         {drawn.map((item, n) => {
           const y = 84 - (drawn.length - 1 - n) * step;
           const x = steady(item.id) * 18;

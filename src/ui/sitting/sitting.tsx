@@ -124,7 +124,7 @@ export function Sitting({ view }: { view: SittingView }) {
 
   if (!current) return <End sitting={of} settled={settled.length} onUndo={undo} />;
   return (
-    <div className="grid h-full min-h-[640px] grid-cols-[236px_minmax(420px,1fr)_236px] gap-x-[66px] px-7 pt-5 pb-4">
+    <div className="grid h-full min-h-[640px] grid-cols-[minmax(160px,236px)_minmax(460px,1fr)_minmax(160px,236px)] gap-x-(--aside) px-7 pt-5 pb-4 [--aside:clamp(24px,5vw,66px)]">
       <div className="flex flex-col">
         <HomeCards homes={(thing?.homes ?? []).slice(0, 3)} first={1} onPut={put} joined />
         <Pile pile={pile} />
@@ -226,7 +226,7 @@ function HomeCards({
               <b className="block text-[15px] leading-tight font-[650]">{parts.slice(-2).join(" / ")}</b>
               <span className="mt-0.5 block text-[12px] leading-[1.3] text-ink-2">{home.why}</span>
             </button>
-            {surest && <span aria-hidden="true" className="absolute top-10 -right-[67px] w-[67px] border-t-2 border-verdigris" />}
+            {surest && <span aria-hidden="true" className="absolute top-10 left-full w-(--aside) border-t-2 border-verdigris" />}
           </li>
         );
       })}

@@ -63,7 +63,7 @@ export function ItemList({
                   <bdi>{tile.name}</bdi>
                 </button>
                 <span className="w-24 text-small text-ink-2">{tile.kind}</span>
-                <span className="w-20 text-right text-small text-ink-2 tabular-nums">{tile.size}</span>
+                <span className="w-20 text-right text-small text-ink-2">{tile.size}</span>
                 <span className="w-32 text-small text-ink-2">{tile.age}</span>
                 <span className="w-40 truncate text-small text-ink-2">
                   {tile.outOfSight ? "out of sight" : (tile.verdict ?? "")}

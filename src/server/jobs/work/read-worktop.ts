@@ -137,6 +137,7 @@ async function lookInside(place: Buffer, entry: ReadEntry, evidence: Evidence, f
 
 /** Text: no NUL and valid UTF-8, but for a character cut at the end. */
 export function isText(head: Buffer): boolean {
+  if (head.length === 0) return true;
   if (head.includes(0)) return false;
   for (let cut = 0; cut < 4 && cut < head.length; cut++) {
     try {

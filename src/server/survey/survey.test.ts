@@ -1,0 +1,168 @@
+import fs from "node:fs";
+import path from "node:path";
+import { afterEach, beforeEach, describe, expect, test } from "vitest";
+import { hostileNames, makeRandomAccount } from "../../../fixtures/accounts";
+import { idsOn, itemNamed, makePlace, type Place } from "../../../fixtures/engine";
+import { readPosition, writePosition } from "../db/record";
+import type { Engine } from "../engine";
+import { homes } from "../homes/homes";
+import { belongingTo } from "../homes/sweep";
+import { undo } from "../ledger/undo";
+import { quiet, quietNow } from "../quiet/quiet";
+import { letGo } from "../sitting/let-go";
+import { lookOf } from "./look";
+import { findings, sheetOf, survey } from "./survey";
+import { surveyView } from "./view";
+
+let place: Place;
+let engine: Engine;
+const at = (...parts: string[]) => path.join(place.root, ...parts);
+const sheet = () => sheetOf(engine, engine.account.worktops[0]!);
+
+beforeEach(async () => {
+  place = makePlace((root) => void makeRandomAccount(root, 12, 30));
+  engine = await place.open();
+});
+afterEach(async () => {
+  await engine.close();
+  place.remove();
+});
+
+describe("items", () => {
+  test("keep their id when renamed, when saved through a new file, and when moved by an act and back", async () => {
+    const name = fs.readdirSync(at("Bureau")).find((n) => n.endsWith(".txt"))!;
+    const { id } = itemNamed(engine, name);
+    writePosition(engine.db, id, { x: 5, y: 7 });
+    fs.renameSync(at("Bureau", name), at("Bureau/renamed.txt"));
+    await engine.lookAgain();
+    expect(itemNamed(engine, "renamed.txt").id).toBe(id);
+    fs.writeFileSync(at("Bureau/.saving"), "new content");
+    fs.renameSync(at("Bureau/.saving"), at("Bureau/renamed.txt"));
+    await engine.lookAgain();
+    expect(itemNamed(engine, "renamed.txt").id).toBe(id);
+    await letGo(engine, { items: [id] });
+    expect(idsOn(engine)).not.toContain(id);
+    await undo(engine, {});
+    expect(itemNamed(engine, "renamed.txt").id).toBe(id);
+    expect(readPosition(engine.db, id)).toEqual({ x: 5, y: 7 });
+  });
+
+  test("that came and went show after a look", async () => {
+    const before = idsOn(engine).length;
+    fs.writeFileSync(at("Bureau/new.txt"), "x");
+    fs.rmSync(at("Bureau", fs.readdirSync(at("Bureau")).find((n) => n.endsWith(".csv"))!));
+    await engine.lookAgain();
+    expect(idsOn(engine)).toHaveLength(before);
+    expect(itemNamed(engine, "new.txt")).toMatchObject({ kind: "text", worktop: "desktop" });
+  });
+
+  test("of two thousand and of hostile names are all seen, with distinct labels where the bytes differ in sight", async () => {
+    for (const name of hostileNames()) fs.writeFileSync(Buffer.concat([Buffer.from(at("Inbox/")), name]), "");
+    for (let n = 0; n < 2000; n++) fs.writeFileSync(at(`Inbox/many-${n}`), "");
+    await engine.lookAgain();
+    const drawn = fs.readdirSync(at("Inbox"), { encoding: "buffer" }).filter((name) => name[0] !== 0x2e);
+    expect(idsOn(engine, "downloads")).toHaveLength(drawn.length);
+    const view = surveyView(engine, "downloads");
+    expect(view.sheet.tiles).toHaveLength(drawn.length);
+  });
+
+  test("a worktop that cannot be read is said, and what was known of it stays", async () => {
+    const before = idsOn(engine, "downloads").length;
+    fs.renameSync(at("Inbox"), at("Elsewhere"));
+    await engine.lookAgain();
+    expect(engine.unreadable).toEqual(["downloads"]);
+    expect(surveyView(engine).unreadable).toEqual([at("Inbox")]);
+    expect(idsOn(engine, "downloads")).toHaveLength(before);
+    fs.renameSync(at("Elsewhere"), at("Inbox"));
+    await engine.lookAgain();
+    expect(engine.unreadable).toEqual([]);
+  });
+});
+
+describe("findings", () => {
+  test("twins are proven by every byte, over both worktops and the homes, and hard names do not matter", async () => {
+    fs.writeFileSync(at("Bureau/one.dat"), Buffer.alloc(70_000, 1));
+    fs.writeFileSync(at("Inbox/t\nwo.dat"), Buffer.alloc(70_000, 1));
+    fs.writeFileSync(at("Bureau/nearly.dat"), Buffer.concat([Buffer.alloc(69_999, 1), Buffer.from([2])]));
+    const filed = fs.readdirSync(at("Papers")).map((home) => at("Papers", home))[0]!;
+    const original = path.join(filed, fs.readdirSync(filed)[0]!);
+    fs.copyFileSync(original, at("Inbox/copy of a filed one.txt"));
+    await engine.lookAgain("all");
+    const twins = findings(engine).find((f) => f.kind === "twins")!;
+    const labels = twins.items.map((id) => idLabel(id));
+    expect(labels.toSorted()).toEqual(
+      ["copy of a filed one.txt", labels.find((l) => l !== "copy of a filed one.txt")!].toSorted(),
+    );
+    expect(["one.dat", "t\\nwo.dat"]).toContain(labels.find((l) => l !== "copy of a filed one.txt"));
+    expect(twins.stay).toHaveLength(1);
+  });
+
+  test("a shortcut whose program is back is dead no longer", async () => {
+    const dead = () => findings(engine).find((f) => f.kind === "dead shortcut")?.items.length ?? 0;
+    const before = dead();
+    fs.mkdirSync(at("bin"));
+    fs.writeFileSync(at("Bureau/alive.desktop"), `[Desktop Entry]\nType=Application\nExec="${at("bin/run")}" %f\n`);
+    fs.symlinkSync("../bin/run", at("Bureau/link"));
+    await engine.lookAgain();
+    expect(dead()).toBe(before + 2);
+    fs.writeFileSync(at("bin/run"), "");
+    await engine.lookAgain();
+    expect(dead()).toBe(before);
+  });
+});
+
+const idLabel = (id: string) => engine.db.prepare<[string], string>("SELECT label FROM item WHERE id = ?").pluck().get(id)!;
+
+describe("what is said", () => {
+  test("a screen that gives no positions has no share and no overlaps, and says so", () => {
+    expect(sheet()).toMatchObject({ positioned: false, figures: { coveredShare: null, overlapping: null } });
+    expect(surveyView(engine).note).toContain("does not say where icons lie");
+    expect(survey(engine).worktops[0]!.items[0]).not.toHaveProperty("position.x");
+  });
+
+  test("a thing that arrives while it is quiet is in sight, and counted", async () => {
+    const all = idsOn(engine).length;
+    await quiet(engine, { level: "bare" });
+    expect(quietNow(engine)).toMatchObject({ level: "bare", arrived: 0 });
+    expect(quietNow(engine).outOfSight).toHaveLength(all);
+    await new Promise((next) => setTimeout(next, 5));
+    fs.writeFileSync(at("Bureau/arrived.txt"), "x");
+    await engine.lookAgain();
+    expect(quietNow(engine)).toMatchObject({ arrived: 1 });
+    await quiet(engine, { level: "everything" });
+    expect(quietNow(engine).outOfSight).toEqual([]);
+    await expect(quiet(engine, { level: "everything" })).rejects.toMatchObject({ code: "already-quiet" });
+  });
+
+  test("most things find the home that their words were taken from", () => {
+    const right = homes(engine)
+      .filter((home) => home.title.split(" / ").length === 2)
+      .flatMap((home) => belongingTo(engine, home).map(({ item }) => item.label.startsWith(home.title.split(" / ")[1]!)));
+    expect(right.length).toBeGreaterThan(10);
+    expect(right.every(Boolean)).toBe(true);
+  });
+
+  test("looks: a table with its size, a text, a folder, an empty file, bytes", async () => {
+    fs.writeFileSync(at("Bureau/t.csv"), 'a;b\n1;"x;y"\n2;z\n');
+    fs.writeFileSync(at("Bureau/e.txt"), "");
+    fs.writeFileSync(at("Bureau/page.html"), "<script>alert(1)</script>");
+    fs.mkdirSync(at("Bureau/f/sub"), { recursive: true });
+    await engine.lookAgain();
+    expect(await lookOf(engine, itemNamed(engine, "t.csv"))).toEqual({
+      form: "table",
+      cells: [
+        ["a", "b"],
+        ["1", "x;y"],
+        ["2", "z"],
+      ],
+      rows: 3,
+      columns: 2,
+    });
+    expect(await lookOf(engine, itemNamed(engine, "e.txt"))).toMatchObject({ form: "text", lines: [""] });
+    expect(await lookOf(engine, itemNamed(engine, "page.html"))).toMatchObject({
+      form: "text",
+      lines: ["<script>alert(1)</script>"],
+    });
+    expect(await lookOf(engine, itemNamed(engine, "f"))).toEqual({ form: "folder", names: ["sub/"], more: 0 });
+  });
+});
