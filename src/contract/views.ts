@@ -194,12 +194,14 @@ export interface LedgerView {
   trashSize: string;
 }
 
+/** A job while it runs. `of` is 0 where the whole is not known. */
 export interface JobLine {
   id: string;
   words: string;
   done: number;
   of: number;
   unit: "bytes" | "things";
+  /** Milliseconds since it began. */
   took: number;
   state: "running" | "cancelling" | "over";
 }

@@ -1,18 +1,8 @@
-/** A job as it is shown while it runs. `of` is 0 where the whole is not known. */
-export interface JobView {
-  id: string;
-  words: string;
-  done: number;
-  of: number;
-  unit: "bytes" | "things";
-  /** Milliseconds since it began. */
-  took: number;
-  state: "running" | "cancelling" | "over";
-}
+import type { JobLine } from "@/contract/views";
 
 export type VuotoEvent =
   | { type: "changed"; what: "items" | "ledger" | "homes" }
-  | { type: "job"; job: JobView }
+  | { type: "job"; job: JobLine }
   | { type: "said"; words: string };
 
 export interface NumberedEvent {

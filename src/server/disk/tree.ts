@@ -7,8 +7,10 @@ import { diskProblem, errorCode } from "./disk-problem";
 
 /** How long work over many bytes goes on: asked between blocks; throws to stop. Lets other work on this thread go on. */
 export interface Pace {
-  /** Called with the bytes just handled. */
+  /** Called with the bytes just handled, or with 0 before each step of an act. */
   step(bytes: number): Promise<void>;
+  /** How many steps there are, once that is known. */
+  whole?(steps: number): void;
 }
 
 const block = 1 << 20;

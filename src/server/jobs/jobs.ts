@@ -1,7 +1,8 @@
 import { randomUUID } from "node:crypto";
+import type { JobLine } from "@/contract/views";
 import { Problem } from "@/core/problem";
 import type { Pace } from "../disk/tree";
-import type { Events, JobView } from "../events";
+import type { Events } from "../events";
 
 export interface Job extends Pace {
   readonly signal: AbortSignal;
@@ -14,11 +15,11 @@ const yieldEvery = 12;
 
 /** Work that takes a while: seen while it runs, with progress, and cancelled on request. */
 export class Jobs {
-  private readonly running = new Map<string, { view: JobView; controller: AbortController }>();
+  private readonly running = new Map<string, { view: JobLine; controller: AbortController }>();
 
   constructor(private readonly events: Events) {}
 
-  list(): JobView[] {
+  list(): JobLine[] {
     return [...this.running.values()].map(({ view }) => ({ ...view }));
   }
 
@@ -32,10 +33,10 @@ export class Jobs {
   }
 
   /** Runs work as a job. A {@link Job} is also the pace for work on disk: it throws "cancelled" between two blocks. */
-  async run<T>(words: string, unit: JobView["unit"], of: number, work: (job: Job) => Promise<T>): Promise<T> {
+  async run<T>(words: string, unit: JobLine["unit"], of: number, work: (job: Job) => Promise<T>): Promise<T> {
     const began = Date.now();
     const controller = new AbortController();
-    const view: JobView = { id: randomUUID(), words, done: 0, of, unit, took: 0, state: "running" };
+    const view: JobLine = { id: randomUUID(), words, done: 0, of, unit, took: 0, state: "running" };
     this.running.set(view.id, { view, controller });
     let told = began;
     let yielded = began;
@@ -51,6 +52,9 @@ export class Jobs {
         view.of = total;
         const now = Date.now();
         if (now - told >= tellEvery) tell(now);
+      },
+      whole(steps) {
+        if (unit === "things" && view.of === 0) view.of = steps;
       },
       async step(bytes) {
         if (controller.signal.aborted) throw new Problem("cancelled", { name: words });

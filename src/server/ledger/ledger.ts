@@ -135,6 +135,7 @@ export class Ledger {
       const id = this.begin(plan);
       const steps = plan.steps.map((step, n): StoredStep => ({ n, step, state: "planned", note: null }));
       const pace = options.pace ?? unhurried;
+      pace.whole?.(steps.length);
       const report = await this.orRecovered(id, () =>
         this.run(id, id, "do", steps, { inUse, growingNow, pace, words: plan.words, left: plan.left }),
       );

@@ -23,12 +23,11 @@ export async function undo(engine: Engine, input: UndoInput): Promise<ReportJson
   }
   const id = input.entry ?? ledger.latest()?.id;
   if (id === undefined) throw new Problem("undo-nothing");
-  const work = (pace?: Parameters<typeof ledger.undo>[1]) => ledger.undo(id, { trial: input.dryRun, ...pace });
-  const steps = ledger.stepsOf(ledger.entry(id).target).length;
-  const report =
-    input.dryRun || steps < 50
-      ? await work()
-      : await engine.jobs.run("Taking back", "things", steps, (job) => work({ pace: job }));
+  const report = input.dryRun
+    ? await ledger.undo(id, { trial: true })
+    : await engine.jobs.run("Taking back", "things", ledger.stepsOf(ledger.entry(id).target).length, (job) =>
+        ledger.undo(id, { pace: job }),
+      );
   if (!input.dryRun) engine.lookLater();
   return report;
 }

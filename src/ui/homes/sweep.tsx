@@ -1,9 +1,9 @@
 "use client";
 import { useRouter } from "next/navigation";
-import { type PointerEvent, useEffect, useRef, useState } from "react";
+import { useState } from "react";
 import type { HomeRef } from "@/contract/homes";
 import type { ReportJson } from "@/contract/items";
-import type { BelongView, SlotView, SweepView, Tile } from "@/contract/views";
+import type { SlotView, SweepView } from "@/contract/views";
 import { ask } from "../kit/ask";
 import { HomePicker } from "../kit/home-picker";
 import { useHomes } from "../kit/homes";
@@ -11,7 +11,8 @@ import { Key } from "../kit/key";
 import { useKeys } from "../kit/keys";
 import { useLive } from "../kit/live";
 import { sizeWords, things } from "../kit/numbers";
-import { Glyph } from "../plan/glyph";
+import { BelongSheet } from "./belong-sheet";
+import { Overlooked } from "./overlooked";
 
 /** Homes as open slots; what belongs to the chosen one, surest first, up to the cut; one act takes it. */
 export function Sweep({ view }: { view: SweepView }) {
@@ -104,9 +105,6 @@ function Slot({ slot, n, now, onOpen }: { slot: SlotView; n: number; now: boolea
   );
 }
 
-const cellGap = 12;
-const cellHeight = 104;
-
 function Belongs({
   chosen,
   view,
@@ -164,7 +162,7 @@ function Belongs({
           </span>
         )}
       </div>
-      <Sheet rows={rows} cut={cut} left={left} at={at} onAt={setAt} onToggle={toggle} onCut={setCut} />
+      <BelongSheet rows={rows} cut={cut} left={left} at={at} onAt={setAt} onToggle={toggle} onCut={setCut} />
       <div className="mt-3 flex items-center gap-6 border-t-2 border-ink pt-3">
         <button type="button" className="go" onClick={take} disabled={taking.length === 0 || busy}>
           Take {taking.length} <Key>↵</Key>
@@ -189,221 +187,6 @@ function Belongs({
           )}
         </p>
       </div>
-    </>
-  );
-}
-
-interface SheetProps {
-  rows: BelongView[];
-  cut: number;
-  left: ReadonlySet<string>;
-  at: number;
-  onAt: (n: number) => void;
-  onToggle: (id: string) => void;
-  onCut: (cut: number) => void;
-}
-
-/** What belongs, surest first, with the cut as a line that is dragged. */
-function Sheet({ rows, cut, left, at, onAt, onToggle, onCut }: SheetProps) {
-  const box = useRef<HTMLUListElement>(null);
-  const [columns, setColumns] = useState(9);
-  const [width, setWidth] = useState(125);
-  useEffect(() => {
-    if (!box.current) return;
-    const observer = new ResizeObserver(([entry]) => {
-      const whole = entry!.contentRect.width;
-      const fits = Math.max(4, Math.round(whole / 138));
-      setColumns(fits);
-      setWidth((whole - (fits - 1) * cellGap) / fits);
-    });
-    observer.observe(box.current);
-    return () => observer.disconnect();
-  }, []);
-  useEffect(() => {
-    box.current?.querySelector(`[data-n="${at}"]`)?.scrollIntoView({ block: "nearest" });
-  }, [at]);
-  // After the last one taken; at the end of its row rather than before the next.
-  const place = cut === 0 ? { row: 0, column: 0 } : { row: Math.floor((cut - 1) / columns), column: ((cut - 1) % columns) + 1 };
-  const drag = (event: PointerEvent<HTMLElement>) => {
-    if (event.buttons !== 1 || !box.current) return;
-    const rect = box.current.getBoundingClientRect();
-    const row = Math.max(0, Math.floor((event.clientY - rect.top) / (cellHeight + cellGap)));
-    const column = Math.min(columns, Math.max(0, Math.round((event.clientX - rect.left) / (width + cellGap))));
-    onCut(Math.min(rows.length, row * columns + column));
-  };
-  return (
-    <div className="min-h-0 flex-1 overflow-auto pt-4">
-      <div className="relative">
-        <ul ref={box} className="grid gap-3" style={{ gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))` }}>
-          {rows.map((row, n) => (
-            <Cell
-              key={row.tile.id}
-              row={row}
-              n={n}
-              taken={n < cut}
-              leftOut={left.has(row.tile.id)}
-              at={n === at}
-              onAt={() => onAt(n)}
-              onToggle={() => onToggle(row.tile.id)}
-            />
-          ))}
-        </ul>
-        {rows.length > 0 && (
-          <div
-            role="slider"
-            aria-label="the cut"
-            aria-valuemin={0}
-            aria-valuemax={rows.length}
-            aria-valuenow={cut}
-            aria-valuetext={`the first ${cut} are taken`}
-            tabIndex={0}
-            className="absolute z-10 w-4 -translate-x-1/2 cursor-col-resize touch-none"
-            style={{
-              left: place.column * (width + cellGap) - cellGap / 2,
-              top: place.row * (cellHeight + cellGap) - 3,
-              height: cellHeight,
-            }}
-            onPointerDown={(event) => event.currentTarget.setPointerCapture(event.pointerId)}
-            onPointerMove={drag}
-          >
-            <span aria-hidden="true" className="absolute inset-y-0 left-1/2 w-[3px] -translate-x-1/2 bg-verdigris" />
-            <span
-              aria-hidden="true"
-              className={`absolute -top-[15px] bg-ground px-1 text-[11.5px] font-[650] whitespace-nowrap text-verdigris ${place.column === 0 ? "left-2" : "left-1/2 -translate-x-1/2"}`}
-            >
-              the cut
-            </span>
-          </div>
-        )}
-      </div>
-    </div>
-  );
-}
-
-function Cell({
-  row,
-  n,
-  taken,
-  leftOut,
-  at,
-  onAt,
-  onToggle,
-}: {
-  row: BelongView;
-  n: number;
-  taken: boolean;
-  leftOut: boolean;
-  at: boolean;
-  onAt: () => void;
-  onToggle: () => void;
-}) {
-  const { tile } = row;
-  return (
-    <li data-n={n} style={{ height: cellHeight }}>
-      <button
-        type="button"
-        aria-pressed={taken && !leftOut}
-        title={`${tile.name}\n${Math.round(row.score * 100)} of 100 sure: ${row.why}`}
-        onClick={onToggle}
-        onFocus={onAt}
-        className="block w-full text-left"
-      >
-        <span className={taken && !leftOut ? "" : "opacity-45"}>
-          <Thumb tile={tile} dashed={leftOut} at={at} />
-        </span>
-        <span className={`mt-1 block truncate text-[11.5px] leading-tight ${taken && !leftOut ? "" : "text-ink-2"}`}>
-          {leftOut ? "left out" : <bdi>{tile.name}</bdi>}
-        </span>
-        <span className="block truncate text-[11px] leading-tight text-ink-2">{row.why}</span>
-      </button>
-    </li>
-  );
-}
-
-function Thumb({ tile, dashed, at }: { tile: Tile; dashed: boolean; at: boolean }) {
-  return (
-    <span
-      className={`grid h-16 place-content-center overflow-hidden border bg-sheet ${dashed ? "border-dashed" : ""} ${at ? "border-verdigris outline-2 outline-verdigris" : "border-ink-2"}`}
-    >
-      {tile.picture ? (
-        <img
-          src={`/api/survey/picture?item=${tile.id}&size=sheet`}
-          alt=""
-          loading="lazy"
-          className="h-16 w-[300px] object-cover"
-        />
-      ) : (
-        <span className="flex items-center gap-2 px-2">
-          <Glyph kind={tile.kind} width={28} />
-          <span className="text-[11.5px] text-ink-2">
-            {tile.kind}
-            <br />
-            {tile.size}
-          </span>
-        </span>
-      )}
-    </span>
-  );
-}
-
-/** What fits no home yet; one at a time into one that is typed. */
-function Overlooked({ tiles, onBack }: { tiles: Tile[]; onBack: () => void }) {
-  const live = useLive();
-  const homes = useHomes();
-  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
-  const [picking, setPicking] = useState(false);
-  const items = tiles.filter((tile) => chosen.has(tile.id)).map((tile) => tile.id);
-  const toggle = (id: string) =>
-    setChosen((before) => {
-      const next = new Set(before);
-      if (!next.delete(id)) next.add(id);
-      return next;
-    });
-  useKeys({ p: () => items.length > 0 && setPicking(true), Escape: onBack });
-  return (
-    <>
-      <div className="mt-5 mb-3 flex items-baseline gap-4">
-        <h1 className="text-[24px] leading-tight font-medium">
-          <b className="border-b-2 border-verdigris font-bold">{things(tiles.length)}</b> {tiles.length === 1 ? "fits" : "fit"} no
-          home yet.
-        </h1>
-        <button type="button" className="doing ml-auto" onClick={onBack}>
-          back to the homes <Key>Esc</Key>
-        </button>
-      </div>
-      <ul className="grid min-h-0 flex-1 auto-rows-min grid-cols-[repeat(auto-fill,minmax(125px,1fr))] gap-3 overflow-auto pt-1">
-        {tiles.map((tile) => (
-          <li key={tile.id}>
-            <button
-              type="button"
-              aria-pressed={chosen.has(tile.id)}
-              onClick={() => toggle(tile.id)}
-              className="block w-full text-left"
-            >
-              <Thumb tile={tile} dashed={false} at={chosen.has(tile.id)} />
-              <span className="mt-1 block truncate text-[11.5px]">
-                <bdi>{tile.name}</bdi>
-              </span>
-            </button>
-          </li>
-        ))}
-      </ul>
-      <div className="mt-3 flex items-center gap-6 border-t-2 border-ink pt-3">
-        <button type="button" className="go" disabled={items.length === 0} onClick={() => setPicking(true)}>
-          Put {items.length} away <Key>P</Key>
-        </button>
-        <p className="text-[13px] text-ink-2">Choose some that belong together, then a home for them, old or new.</p>
-      </div>
-      <HomePicker
-        open={picking}
-        onClose={() => setPicking(false)}
-        homes={homes}
-        title={`Put ${things(items.length)} away`}
-        onPick={(home) => {
-          setPicking(false);
-          void live.act(ask("homes/put", { home, items })).then((report) => report && setChosen(new Set()));
-        }}
-      />
     </>
   );
 }
