@@ -4,13 +4,14 @@ import { Command, CommanderError } from "commander";
 import type { ApiInput, ApiPath } from "@/contract/api";
 import type { CheckAnswer } from "@/contract/depots";
 import type { ReportJson } from "@/contract/items";
+import type { EmptyingAnswer } from "@/contract/ledger";
 import type { SurveyAnswer } from "@/contract/survey";
 import { type Raw, rawFromText } from "@/core/names/raw";
 import { asProblem, Problem } from "@/core/problem";
 import { type Account, openAccount } from "@/server/account";
 import type { EntryView } from "@/server/ledger/list";
 import { type Link, openLink } from "./link";
-import { out, printCheck, printReport, printRows, printSurvey, statusOf, words } from "./print";
+import { answersYes, out, printCheck, printEmptying, printReport, printRows, printSurvey, statusOf, words } from "./print";
 import { start, startDemo } from "./start";
 import { dateWord, homeWord, itemWord, rawWord } from "./words-given";
 
@@ -310,6 +311,25 @@ export async function main(): Promise<number> {
             return found.id;
           });
           return link.ask("ledger/restore", { things, dryRun: common().dryRun });
+        },
+        (report: ReportJson) => printReport(report, common().dryRun === true),
+      ),
+    );
+
+  trash
+    .command("empty")
+    .option("--yes", "it was asked, and answered")
+    .description("erase everything in the trash; says first what that is")
+    .action((o: { yes?: boolean }) =>
+      withLink(
+        async (link) => {
+          const what = (await link.ask("ledger/emptying", {})) as EmptyingAnswer;
+          if (what.count === 0) throw new Problem("bad-words", { detail: "The trash is empty." });
+          if (!common().json) printEmptying(what);
+          const { dryRun } = common();
+          if (!dryRun && !o.yes && !(await answersYes("Erase them for good?")))
+            throw new Problem("cancelled", { name: "Emptying the trash" });
+          return link.ask("ledger/empty", { things: what.things, dryRun });
         },
         (report: ReportJson) => printReport(report, common().dryRun === true),
       ),

@@ -1,5 +1,7 @@
+import { createInterface } from "node:readline/promises";
 import type { CheckAnswer } from "@/contract/depots";
 import type { ReportJson } from "@/contract/items";
+import type { EmptyingAnswer } from "@/contract/ledger";
 import type { SurveyAnswer } from "@/contract/survey";
 import { makeWords } from "@/core/words/words";
 
@@ -48,6 +50,25 @@ export function printCheck(answer: CheckAnswer): number {
   for (const path of answer.damaged) out(`  differs: ${path}`);
   for (const path of answer.missing) out(`  missing: ${path}`);
   return answer.whole ? 0 : 3;
+}
+
+export function printEmptying(what: EmptyingAnswer): void {
+  out(`${words.counted(what.count, "thing")} in the trash, ${words.counted(what.files, "file")}, ${what.size}.`);
+  if (what.nowhereElse.length === 0) out("All of it was found in a home, on a worktop or in a parcel too.");
+  else out(`${words.counted(what.nowhereElse.length, "of them exists", "of them exist")} nowhere else:`);
+  for (const name of what.nowhereElse.slice(0, 20)) out(`  ${name}`);
+  if (what.nowhereElse.length > 20) out(`  and ${what.nowhereElse.length - 20} more`);
+}
+
+/** Asks on the terminal; anything but yes is no, and where nobody can answer it is no. */
+export async function answersYes(question: string): Promise<boolean> {
+  if (!process.stdin.isTTY) return false;
+  const lines = createInterface({ input: process.stdin, output: process.stderr });
+  try {
+    return /^y(es)?$/i.test((await lines.question(`${question} (yes/no) `)).trim());
+  } finally {
+    lines.close();
+  }
 }
 
 export function printRows(rows: string[][], none: string): void {

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { addDepotInput, checkInput, parcelRestoreInput, removeDepotInput, sendInput } from "./depots";
 import { addHomeInput, putInput, sweepInput } from "./homes";
-import { cancelInput, stepsInput, trashRestoreInput, undoInput } from "./ledger";
+import { cancelInput, emptyInput, stepsInput, trashRestoreInput, undoInput } from "./ledger";
 import { quietInput } from "./quiet";
 import { archiveInput, letGoInput, sittingInput, stayInput, thingInput, waitInput } from "./sitting";
 
@@ -35,6 +35,8 @@ export const api = {
   "ledger/steps": stepsInput,
   "ledger/trash": nothing,
   "ledger/restore": trashRestoreInput,
+  "ledger/emptying": nothing,
+  "ledger/empty": emptyInput,
   "ledger/recover": nothing,
   "jobs/cancel": cancelInput,
 } as const;

@@ -14,6 +14,22 @@ export type UndoInput = z.infer<typeof undoInput>;
 export const trashRestoreInput = z.object({ things: z.array(z.string().min(1).max(64)).min(1).max(100_000), ...trial });
 export type TrashRestoreInput = z.infer<typeof trashRestoreInput>;
 
+/** Exactly the things that were shown, by their id in the list; an id holds the thing's state. */
+export const emptyInput = z.object({ things: z.array(z.string().min(1).max(64)).min(1).max(1_000_000), ...trial });
+export type EmptyInput = z.infer<typeof emptyInput>;
+
+/** What emptying the trash would destroy. */
+export const emptyingAnswer = z.object({
+  things: z.array(z.string()),
+  count: z.number(),
+  files: z.number(),
+  bytes: z.number(),
+  size: z.string(),
+  /** Of the things, those with content that was found neither in a home, on a worktop nor in a parcel. */
+  nowhereElse: z.array(z.string()),
+});
+export type EmptyingAnswer = z.infer<typeof emptyingAnswer>;
+
 export const cancelInput = z.object({ job: z.string().min(1).max(64) });
 
 export const stepsInput = z.object({ entry: z.int().positive() });

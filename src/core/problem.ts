@@ -162,6 +162,7 @@ const sentences = {
     title: (f) => `${it(f)} is not in the trash.`,
     remedy: "Look at the trash for what lies there.",
   },
+  erased: { status: 410, title: (f) => `${it(f)} was erased, and no parcel holds it.`, remedy: "It cannot be brought back." },
   "already-quiet": { status: 409, title: () => "The screen already shows exactly that.", remedy: "Nothing was done." },
   cancelled: {
     status: 409,

@@ -12,6 +12,7 @@ import type { Engine } from "./engine";
 import { addHome } from "./homes/add";
 import { put } from "./homes/put";
 import { sweep } from "./homes/sweep";
+import { emptying, emptyTrash } from "./ledger/empty";
 import { ledgerList, stepsInWords } from "./ledger/list";
 import { trashList } from "./ledger/trash-list";
 import { restoreFromTrash } from "./ledger/trash-restore";
@@ -66,6 +67,8 @@ const operations: { [P in ApiPath]: Output<P> } = {
       bytes: identity.bytes,
     })),
   "ledger/restore": restoreFromTrash,
+  "ledger/emptying": (engine) => emptying(engine),
+  "ledger/empty": emptyTrash,
   "ledger/recover": async (engine) => ({ recovered: [...engine.recovered, ...(await engine.ledger.recover())] }),
   "jobs/cancel": (engine, input) => ({ cancelled: engine.jobs.cancel(input.job) }),
 };

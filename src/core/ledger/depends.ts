@@ -40,6 +40,10 @@ export function touchesOf(steps: Step[]): Touch {
         makes.add(`trash:${step.trash}/${step.name}`);
         if (step.item) makes.add(item(step.item));
         break;
+      case "erase":
+        makes.add(`trash:${step.trash}/${step.name}`);
+        if (step.item) makes.add(item(step.item));
+        break;
       case "restore":
         change(step.to);
         makes.add(`trash:${step.trash}/${step.name}`);

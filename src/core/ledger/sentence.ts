@@ -26,6 +26,8 @@ export function stepSentence(step: Step, root: Raw, words: Words, titleOf: (item
       return `${shownName(nameOf(step.from))} from ${shownPlace(folderOf(step.from), root)} to the trash`;
     case "restore":
       return `${shownName(nameOf(step.to))} from the trash to ${shownPlace(folderOf(step.to), root)}`;
+    case "erase":
+      return `${shownName(step.name)} erased from the trash${step.copy ? "; a parcel holds it" : ""}`;
     case "make-folder":
       return `made the folder ${shownPlace(step.folder, root)}`;
     case "remove-empty-folder":

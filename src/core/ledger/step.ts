@@ -88,6 +88,17 @@ export type SendStep = {
   things: ParcelThing[];
 };
 
+/** Destroys a thing that lies in the trash. `copy`: what of it a depot holds, from which an undo fetches it back. */
+export type EraseStep = {
+  type: "erase";
+  item?: string;
+  trash: Raw;
+  name: Raw;
+  info: string;
+  identity: Identity;
+  copy?: TreeEntry[];
+};
+
 /**
  * One change, as data. A step can be checked, done, undone and, after a crash, settled; src/server/ledger/steps holds
  * one file for each type. What only concerns Vuoto's own record (place, show, set) is written with the entry itself.
@@ -103,7 +114,8 @@ export type Step =
   | PlaceStep
   | ShowStep
   | SetStep
-  | SendStep;
+  | SendStep
+  | EraseStep;
 
 export type StepState = "planned" | "done" | "undone" | "refused";
 export type EntryState = "running" | "done" | "undone";
@@ -117,6 +129,7 @@ export type ActName =
   | "archive"
   | "let-go"
   | "restore"
+  | "empty"
   | "add-home"
   | "remove-home"
   | "add-depot"

@@ -67,6 +67,8 @@ export function subjectOf(step: Step): string {
     case "copy":
     case "restore":
       return shownName(nameOf(step.to));
+    case "erase":
+      return shownName(step.name);
     case "make-folder":
     case "remove-empty-folder":
       return shownName(nameOf(step.folder));
@@ -401,6 +403,7 @@ export class Ledger {
     db.transaction(() => {
       for (const write of later) write();
     })();
+    if (row.act === "empty") return this.finishEmptying(row, steps);
     const report = await this.run(row.id, row.target, "undo", steps, { inUse, growingNow: new Set(), pace: unhurried });
     const ending = row.direction === "do" ? "taken back" : "brought to its end";
     const words =
@@ -409,6 +412,15 @@ export class Ledger {
         : `Interrupted and partly ${ending}, ${report.refused.length} not: ${row.words}`;
     const saying: Refused[] = [{ name: "Vuoto", code: "interrupted", why: words }, ...report.refused];
     db.prepare("UPDATE entry SET said = ? WHERE id = ?").run(JSON.stringify(saying), row.id);
+    return words;
+  }
+
+  /** What was erased cannot be taken back, and was asked for: it stays erased, and the rest stays in the trash. */
+  private finishEmptying(row: EntryRow, steps: StoredStep[]): string {
+    for (const s of steps) if (s.state !== "done") s.state = "refused";
+    const erased = steps.filter((s) => s.state === "done").length;
+    const words = `Interrupted: ${erased} of ${steps.length} things in the trash were erased, the rest is still there`;
+    this.finish(row.id, row.target, "do", steps, [], [{ name: "Vuoto", code: "interrupted", why: words }], {});
     return words;
   }
 

@@ -21,6 +21,14 @@ export interface Trashed {
   item?: string;
 }
 
+/** The id holds the thing's state: what is asked about one that changed meanwhile finds none. */
+function idOf(trash: Raw, name: Raw, { ino, bytes, mtimeNs }: Identity): string {
+  return createHash("sha256")
+    .update(`${trash}\0${name}\0${ino}\0${bytes}\0${mtimeNs}`, "latin1")
+    .digest("base64url")
+    .slice(0, 20);
+}
+
 /** The trash folders that there are: the account's own, and those of other mounts. */
 function trashes(engine: Engine): { trash: Raw; top?: Raw }[] {
   const uid = String(process.getuid?.() ?? 0);
@@ -46,18 +54,19 @@ export function trashList(engine: Engine): Trashed[] {
       const stat = disk.stat(filesPath(trash, name));
       if (!stat) continue;
       const content = readInfo(engine, trash, name);
+      const identity = identityOf(stat);
       const info = content === undefined ? undefined : readTrashInfo(content);
       const original = info && placeOf(info.path, top);
       const deletedAt = info?.deletionDate ? Date.parse(info.deletionDate) : Number.NaN;
       found.push({
-        id: createHash("sha256").update(`${trash}\0${name}`, "latin1").digest("base64url").slice(0, 20),
+        id: idOf(trash, name, identity),
         trash,
         name,
         original,
         label: shownName(original ? nameOf(original) : name),
         deletedAt: Number.isNaN(deletedAt) ? undefined : deletedAt,
         info: content ?? "",
-        identity: identityOf(stat),
+        identity,
         item: itemAt(engine.db, filesPath(trash, name))?.id,
       });
     }

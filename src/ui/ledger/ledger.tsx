@@ -5,6 +5,7 @@ import type { EntryLine, LedgerView, TrashLine } from "@/contract/views";
 import { ask } from "../kit/ask";
 import { useLive } from "../kit/live";
 import { things } from "../kit/numbers";
+import { EmptyTrash } from "./empty-trash";
 
 /** Every act with its steps and its undo; and what lies in the trash, to bring back. */
 export function Ledger({ view }: { view: LedgerView }) {
@@ -145,9 +146,10 @@ function Trash({ things: list, size }: { things: TrashLine[]; size: string }) {
             ? "The trash is empty."
             : `${things(list.length)} in the trash, ${size}. Each goes back to its exact place.`}
         </h1>
+        {list.length > 0 && <EmptyTrash />}
         <button
           type="button"
-          className="go ml-auto whitespace-nowrap"
+          className="go whitespace-nowrap"
           disabled={ids.length === 0}
           onClick={() => void live.act(ask("ledger/restore", { things: ids })).then(() => setChosen(new Set()))}
         >

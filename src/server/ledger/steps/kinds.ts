@@ -1,6 +1,7 @@
 import type { Step } from "@/core/ledger/step";
 import type { StepKind } from "../step-kind";
 import { copy } from "./copy";
+import { erase } from "./erase";
 import { makeFolder } from "./make-folder";
 import { move } from "./move";
 import { place } from "./place";
@@ -25,6 +26,7 @@ const kinds: Kinds = {
   show,
   set,
   send,
+  erase,
 };
 
 /** The four functions of a step's type. */

@@ -32,6 +32,17 @@ async function putIn(from: Raw, place: InTrash, identity: Identity, context: Ste
   }
 }
 
+/** As which the record knows an item in the trash: a copy fetched back from a parcel is another file than was let go. */
+function knownAt(item: string | undefined, path: Raw, context: StepContext): Identity | undefined {
+  if (item === undefined) return undefined;
+  const row = context.db
+    .prepare<[string, Buffer, Buffer], { type: Identity["type"]; ino: string; bytes: number; mtime_ns: string }>(
+      "SELECT type, ino, bytes, mtime_ns FROM item WHERE id = ? AND folder = ? AND name = ? AND seen = 1",
+    )
+    .get(item, bytes(folderOf(path)), bytes(nameOf(path)));
+  return row && { type: row.type, ino: row.ino, bytes: row.bytes, mtimeNs: row.mtime_ns };
+}
+
 /** The thing first, then its info file: in between it is back and merely still listed. */
 async function takeOut(place: InTrash, to: Raw, identity: Identity, context: StepContext): Promise<Identity> {
   const arrived = await transfer(filesPath(place.trash, place.name), to, identity, context);
@@ -102,7 +113,9 @@ export const trash: StepKind<TrashStep> = {
   async undo(step, note, context) {
     if (!context.disk.stat(filesPath(step.trash, step.name)))
       throw new Problem("not-in-trash", { name: shownName(nameOf(step.from)) });
-    await takeOut(step, step.from, identityAfter(note, step.identity), context);
+    const there = filesPath(step.trash, step.name);
+    const identity = knownAt(step.item, there, context) ?? identityAfter(note, step.identity);
+    await takeOut(step, step.from, identity, context);
     relocate(step.item, step.from, context);
   },
   settle(step, note, context, direction) {
@@ -112,4 +125,4 @@ export const trash: StepKind<TrashStep> = {
   },
 };
 
-export { putIn, settleInTrash, takeOut };
+export { mendInfo, putIn, removeInfo, settleInTrash, takeOut };

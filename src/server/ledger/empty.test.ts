@@ -1,0 +1,207 @@
+import fs from "node:fs";
+import path from "node:path";
+import { afterEach, beforeEach, describe, expect, test } from "vitest";
+import { api } from "@/contract/api";
+import { makeHostileAccount, makeRandomAccount } from "../../../fixtures/accounts";
+import { differences } from "../../../fixtures/compare-trees";
+import { idsOn, makePlace, type Place, worktopTimes } from "../../../fixtures/engine";
+import { faultyCalls, Killed } from "../../../fixtures/faulty-calls";
+import { addDepot } from "../depots/add";
+import { send } from "../depots/send";
+import type { Engine } from "../engine";
+import { operate } from "../operations";
+import { archive } from "../sitting/archive";
+import { letGo } from "../sitting/let-go";
+import { emptying, emptyTrash } from "./empty";
+import { trashList } from "./trash-list";
+import { undo } from "./undo";
+
+let place: Place;
+let engine: Engine | undefined;
+afterEach(async () => {
+  await engine?.close();
+  engine = undefined;
+  place.remove();
+});
+const trashFiles = (kind: string) => fs.readdirSync(path.join(place.root, ".local/share/Trash", kind));
+
+describe("emptying the trash", () => {
+  let e: Engine;
+  beforeEach(async () => {
+    place = makePlace((root) => void makeRandomAccount(root, 61, 12));
+    e = engine = await place.open();
+  });
+
+  test("says count, bytes and what exists nowhere else, and erases exactly that", async () => {
+    const [name] = fs.readdirSync(path.join(place.root, "Papers")).map((home) => path.join(place.root, "Papers", home));
+    const filed = path.join(name!, fs.readdirSync(name!)[0]!);
+    fs.copyFileSync(filed, path.join(place.root, "Bureau/a copy.txt"));
+    await e.lookAgain("all");
+    const lying = idsOn(e).length;
+    await letGo(e, { items: idsOn(e) });
+    const what = await emptying(e);
+    expect(what.count).toBe(lying);
+    expect(what.nowhereElse).toHaveLength(lying - 1);
+    expect(what.nowhereElse).not.toContain("a copy.txt");
+    const bytes = fs
+      .readdirSync(path.join(place.root, ".local/share/Trash/files"), { recursive: true, withFileTypes: true })
+      .filter((f) => f.isFile());
+    expect(what.files).toBe(bytes.length);
+    expect(what.bytes).toBe(bytes.reduce((sum, f) => sum + fs.statSync(path.join(f.parentPath, f.name)).size, 0));
+    // Something more arrives in the trash after it was shown: it stays.
+    fs.writeFileSync(path.join(place.root, ".local/share/Trash/files/later"), "later");
+    fs.writeFileSync(
+      path.join(place.root, ".local/share/Trash/info/later.trashinfo"),
+      "[Trash Info]\nPath=/x/later\nDeletionDate=2026-01-01T00:00:00\n",
+    );
+    expect(await emptyTrash(e, { things: what.things })).toMatchObject({ done: lying, refused: [] });
+    expect(trashFiles("files")).toEqual(["later"]);
+    expect(trashFiles("info")).toEqual(["later.trashinfo"]);
+  });
+
+  test("leaves alone what changed after it was shown", async () => {
+    await letGo(e, { items: idsOn(e).slice(0, 3) });
+    const { things } = await emptying(e);
+    const file = path.join(place.root, ".local/share/Trash/files", trashFiles("files").find((n) => n.includes("."))!);
+    fs.appendFileSync(file, "more");
+    const report = await emptyTrash(e, { things });
+    expect(report).toMatchObject({ done: 2, refused: [{ code: "not-in-trash" }] });
+    expect(fs.readFileSync(file, "utf8")).toContain("more");
+  });
+
+  test("cannot be undone where nothing holds a copy, and says so", async () => {
+    await letGo(e, { items: idsOn(e).slice(0, 2) });
+    const emptied = await emptyTrash(e, { things: (await emptying(e)).things });
+    const back = await undo(e, { entry: emptied.entry! });
+    expect(back).toMatchObject({ done: 0 });
+    expect(back.refused.map((r) => r.code)).toEqual(["erased", "erased"]);
+  });
+
+  test("fetches back from the parcel what it holds, to its exact place", async () => {
+    const before = place.tree();
+    fs.mkdirSync(path.join(place.folder, "disk"));
+    await addDepot(e, { folder: path.join(place.folder, "disk"), title: "Disk" });
+    await archive(e, { items: idsOn(e), parcel: "P" });
+    await send(e, { parcel: "P", depot: "Disk" });
+    const what = await emptying(e);
+    expect(what.nowhereElse).toEqual([]);
+    await emptyTrash(e, { things: what.things });
+    expect(trashFiles("files")).toEqual([]);
+    expect(await undo(e, { entry: "all" })).toMatchObject({ refused: [] });
+    expect(differences(before, place.tree(), worktopTimes).filter((line) => !/^new: \.local/.test(line))).toEqual([]);
+  });
+
+  test("is reached by no other path: no other act plans to erase, or leaves less than there was", async () => {
+    const erasing: string[] = [];
+    const { perform } = e.ledger;
+    e.ledger.perform = async (makePlan, options) => {
+      const plan = await makePlan();
+      if (plan.steps.some((step) => step.type === "erase")) erasing.push(plan.act);
+      return perform.call(e.ledger, () => plan, options);
+    };
+    fs.mkdirSync(path.join(place.folder, "disk"));
+    const content = () =>
+      [...place.tree().values()]
+        .filter((entry) => entry.type === "file" && !entry.content.startsWith("0 "))
+        .map((entry) => entry.content)
+        .sort();
+    await letGo(e, { items: [idsOn(e)[0]!] });
+    const all = new Set(content());
+    const inputs: Record<string, () => unknown> = {
+      "homes/put": () => ({ home: { title: "H" }, items: [idsOn(e)[0]] }),
+      "homes/sweep": () => ({ home: { title: "H" }, items: [idsOn(e)[0]] }),
+      "homes/add": () => ({ home: { title: "H2" } }),
+      "sitting/stay": () => ({ items: [idsOn(e)[0]] }),
+      "sitting/wait": () => ({ items: [idsOn(e)[0]] }),
+      "sitting/archive": () => ({ items: [idsOn(e)[0]], parcel: "P" }),
+      "sitting/let-go": () => ({ items: [idsOn(e)[1]] }),
+      "sitting/thing": () => ({ item: idsOn(e)[0] }),
+      "sitting/end": () => ({ sitting: "x" }),
+      "depots/add": () => ({ folder: path.join(place.folder, "disk"), title: "D" }),
+      "depots/send": () => ({ parcel: "P", depot: "D" }),
+      "depots/check": () => ({ parcel: "P" }),
+      "depots/show": () => ({ parcel: "P" }),
+      "depots/restore": () => ({ parcel: "P" }),
+      "depots/remove": () => ({ depot: "D" }),
+      "quiet/show": () => ({ level: "bare" }),
+      "ledger/restore": () => ({ things: [trashList(e)[0]!.id] }),
+      "ledger/steps": () => ({ entry: 1 }),
+      "jobs/cancel": () => ({ job: "none" }),
+    };
+    const asked: string[] = [];
+    // The depot goes last: others need it.
+    const paths = (Object.keys(api) as (keyof typeof api)[]).toSorted(
+      (a, b) => Number(a === "depots/remove") - Number(b === "depots/remove"),
+    );
+    for (const p of paths) {
+      if (p === "ledger/empty") continue;
+      await operate(e, p, inputs[p]?.() ?? {});
+      asked.push(p);
+      const now = new Set(content());
+      expect(
+        [...all].filter((sum) => !now.has(sum)),
+        p,
+      ).toEqual([]);
+    }
+    expect(asked).toHaveLength(Object.keys(api).length - 1);
+    expect(erasing).toEqual([]);
+  });
+});
+
+test("killed at every call, each thing is either whole in the trash or erased, and nothing is left between", async () => {
+  let total = 0;
+  for (const how of ["kill before", "kill after"] as const)
+    for (let at = 1; ; at += 2) {
+      place = makePlace((root) => {
+        makeRandomAccount(root, 62, 3);
+        fs.mkdirSync(path.join(root, "Bureau/tree/inner"), { recursive: true });
+        fs.writeFileSync(path.join(root, "Bureau/tree/inner/leaf"), "leaf");
+      });
+      let e = await place.open();
+      await letGo(e, { items: idsOn(e) });
+      await e.close();
+      const calls = faultyCalls({ at, how });
+      e = await place.open({ calls });
+      const things = trashList(e).map((t) => t.id);
+      const killed = await emptyTrash(e, { things }).then(
+        () => false,
+        (error) => {
+          if (!(error instanceof Killed)) throw error;
+          return true;
+        },
+      );
+      await e.close();
+      engine = await place.recover();
+      const left = trashList(engine);
+      expect(trashFiles("info").sort()).toEqual(
+        trashFiles("files")
+          .map((name) => `${name}.trashinfo`)
+          .sort(),
+      );
+      expect(fs.readdirSync(path.join(place.root, ".local/share/Trash")).sort()).toEqual(["files", "info"]);
+      expect(left.every((thing) => thing.original !== undefined)).toBe(true);
+      if (left.some((thing) => thing.label === "tree"))
+        expect(fs.readFileSync(path.join(place.root, ".local/share/Trash/files/tree/inner/leaf"), "utf8")).toBe("leaf");
+      expect(engine.db.prepare("SELECT count(*) FROM entry WHERE state = 'running'").pluck().get()).toBe(0);
+      await engine.close();
+      engine = undefined;
+      if (!killed) break;
+      place.remove();
+      total++;
+    }
+  expect(total).toBeGreaterThan(10);
+}, 240_000);
+
+test("things of every sort are erased, links without what they lead to", async () => {
+  place = makePlace((root) => void makeHostileAccount(root));
+  engine = await place.open();
+  fs.mkdirSync(path.join(place.folder, "outside"));
+  fs.writeFileSync(path.join(place.folder, "outside/kept"), "kept");
+  fs.symlinkSync(path.join(place.folder, "outside"), path.join(place.root, "Desktop/door"));
+  await engine.lookAgain();
+  await letGo(engine, { items: idsOn(engine) });
+  const what = await emptying(engine);
+  expect(await emptyTrash(engine, { things: what.things })).toMatchObject({ refused: [] });
+  expect(trashFiles("files")).toEqual([]);
+  expect(fs.readFileSync(path.join(place.folder, "outside/kept"), "utf8")).toBe("kept");
+});

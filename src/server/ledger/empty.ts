@@ -1,0 +1,134 @@
+import type { ReportJson } from "@/contract/items";
+import type { EmptyInput, EmptyingAnswer } from "@/contract/ledger";
+import type { EraseStep, Plan, TreeEntry } from "@/core/ledger/step";
+import { joinRaw, type Raw, rawFromBytes } from "@/core/names/raw";
+import { Problem, unlessProblem } from "@/core/problem";
+import { perform } from "../act";
+import { bagOf, parcels, thingsIn } from "../depots/depots";
+import { treeOf } from "../depots/restore";
+import { hashFromDevice, type Pace, scanTree } from "../disk/tree";
+import type { Engine } from "../engine";
+import { filesPath } from "./steps/trash";
+import { type Trashed, trashList } from "./trash-list";
+
+/** What emptying the trash would destroy, counted through every folder, and what of it was found nowhere else. */
+export async function emptying(engine: Engine): Promise<EmptyingAnswer> {
+  const things = trashList(engine);
+  const trees = new Map(things.map((thing) => [thing.id, treeIn(engine, thing)]));
+  const files = [...trees.values()].flat().filter((entry) => entry.type === "file");
+  const bytes = files.reduce((sum, entry) => sum + entry.bytes, 0);
+  const nowhereElse: string[] = [];
+  await engine.jobs.run("Looking for copies of what is in the trash", "bytes", bytes, async (job) => {
+    const archived = archivedTrees(engine);
+    for (const thing of things) {
+      const tree = trees.get(thing.id)!;
+      const held = await heldCopy(engine, thing, tree, archived, job);
+      if (!held && !(await isElsewhere(engine, tree, job))) nowhereElse.push(thing.label);
+    }
+  });
+  return {
+    things: things.map((t) => t.id),
+    count: things.length,
+    files: files.length,
+    bytes,
+    size: engine.words().bytes(bytes),
+    nowhereElse,
+  };
+}
+
+/** Empties the trash of exactly the things that were shown. What a parcel holds can be fetched back from there by undo. */
+export async function emptyTrash(engine: Engine, input: EmptyInput): Promise<ReportJson> {
+  const copies = new Map<string, TreeEntry[]>();
+  if (!input.dryRun) {
+    const archived = archivedTrees(engine);
+    await engine.jobs.run("Looking for parcels that hold what is erased", "bytes", 0, async (job) => {
+      for (const thing of trashList(engine)) {
+        if (!input.things.includes(thing.id)) continue;
+        const copy = await heldCopy(engine, thing, treeIn(engine, thing), archived, job);
+        if (copy) copies.set(thing.id, copy);
+      }
+    });
+  }
+  return perform(engine, "Emptying the trash", () => planEmpty(engine, input, copies), { trial: input.dryRun });
+}
+
+function planEmpty(engine: Engine, input: EmptyInput, copies: Map<string, TreeEntry[]>): Plan {
+  const list = new Map(trashList(engine).map((thing) => [thing.id, thing]));
+  const left: Plan["left"] = [];
+  const steps: EraseStep[] = [];
+  for (const id of input.things) {
+    const thing = list.get(id);
+    if (thing) {
+      const { item, trash, name, info, identity } = thing;
+      steps.push({ type: "erase", item, trash, name, info, identity, copy: copies.get(id) });
+    } else {
+      const problem = new Problem("not-in-trash", { name: "A thing that was shown" });
+      left.push({ name: "A thing that was shown", code: problem.code, why: problem.message });
+    }
+  }
+  return {
+    act: "empty",
+    words: (done) => `Emptied the trash of ${engine.words().counted(done.length, "thing")}`,
+    steps,
+    left,
+  };
+}
+
+function treeIn(engine: Engine, thing: Trashed): TreeEntry[] {
+  // What cannot be looked at is erased as it is, and counted as one thing.
+  return unlessProblem(() => scanTree(engine.disk, filesPath(thing.trash, thing.name))) ?? [];
+}
+
+/** The trees of all things in parcels that can be reached, by item. */
+function archivedTrees(engine: Engine): Map<string, TreeEntry[]> {
+  const trees = new Map<string, TreeEntry[]>();
+  for (const parcel of parcels(engine)) {
+    if (parcel.state !== "sent") continue;
+    unlessProblem(() => {
+      const { bag } = bagOf(engine, parcel);
+      for (const thing of thingsIn(engine, bag, parcel.title).things) trees.set(thing.item, treeOf(thing, bag, parcel.title));
+    });
+  }
+  return trees;
+}
+
+/** The tree in a parcel from which a thing can be fetched back: the same entries, and of each file the same SHA-256. */
+async function heldCopy(
+  engine: Engine,
+  thing: Trashed,
+  tree: TreeEntry[],
+  archived: Map<string, TreeEntry[]>,
+  pace: Pace,
+): Promise<TreeEntry[] | undefined> {
+  const copy = thing.item === undefined ? undefined : archived.get(thing.item);
+  if (!copy || tree.length === 0 || copy.length !== tree.length) return undefined;
+  const there = new Map(tree.map((entry) => [entry.rel, entry]));
+  for (const entry of copy) {
+    const now = there.get(entry.rel);
+    if (now?.type !== entry.type || now.target !== entry.target || now.bytes !== entry.bytes) return undefined;
+    if (entry.type !== "file") continue;
+    if (!engine.disk.stat(entry.source!) || (await hashFromDevice(engine.disk, now.source!, pace)) !== entry.sha256)
+      return undefined;
+  }
+  return copy;
+}
+
+/** Whether every file of a tree has an identical one in a home or on a worktop, by SHA-256. Folders and links alone are no loss. */
+async function isElsewhere(engine: Engine, tree: TreeEntry[], pace: Pace): Promise<boolean> {
+  if (tree.length === 0) return false;
+  for (const entry of tree) {
+    if (entry.type !== "file" || entry.bytes === 0) continue;
+    const rows = engine.db
+      .prepare<[number, number], { folder: Buffer; name: Buffer }>(
+        `SELECT folder, name FROM filed WHERE bytes = ?
+         UNION SELECT folder, name FROM item WHERE bytes = ? AND type = 'file' AND worktop IS NOT NULL AND seen = 1`,
+      )
+      .all(entry.bytes, entry.bytes);
+    const candidates = rows.map((row): Raw => joinRaw(rawFromBytes(row.folder), rawFromBytes(row.name)));
+    if (candidates.length === 0) return false;
+    const sum = await hashFromDevice(engine.disk, entry.source!, pace);
+    const sums = await engine.workers.run("hashFiles", candidates);
+    if (![...sums.values()].includes(sum)) return false;
+  }
+  return true;
+}
