@@ -7,6 +7,8 @@ export default defineConfig({
   fullyParallel: false,
   timeout: 120_000,
   retries: 0,
+  // Generous, as the machines that run this are shared.
+  expect: { timeout: 20_000 },
   use: {
     viewport: { width: 1280, height: 800 },
     launchOptions: {

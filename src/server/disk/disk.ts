@@ -49,9 +49,10 @@ export class Disk {
   }
 
   private openFolder(folder: Raw): number {
-    let fd = this.calls.open(Buffer.from("/"), FOLDER);
+    let fd: number | undefined;
     let at = "";
     try {
+      fd = this.calls.open(Buffer.from("/"), FOLDER);
       for (const part of folder.split("/")) {
         if (part === "") continue;
         if (!isName(part as Raw)) throw new Problem("out-of-bounds", { name: shownName(folder) });
@@ -62,7 +63,7 @@ export class Disk {
       }
       return fd;
     } catch (error) {
-      this.calls.close(fd);
+      if (fd !== undefined) this.calls.close(fd);
       const code = errorCode(error);
       if (code === "ENOENT") throw new Problem("folder-gone", { place: shownName(at as Raw) });
       if (code === "ELOOP" || code === "ENOTDIR")

@@ -151,7 +151,7 @@ export class Ledger {
       return await work();
     } catch (error) {
       await this.recoverEntry(this.entry(entry));
-      throw error;
+      throw diskProblem(error, {});
     }
   }
 
@@ -217,17 +217,20 @@ export class Ledger {
       const context = this.context({ inUse: options.inUse, pace: options.pace, entry: target, n: stored.n, sync, later, notes });
       // What a refused step wanted to have recorded must not be.
       const mark = later.length;
+      const kind = kindOf(stored.step);
+      let begun = false;
       try {
         if (cancelled) throw new Problem("cancelled", { name: subjectOf(stored.step) });
         await options.pace.step(0);
-        const kind = kindOf(stored.step);
         if (direction === "do") {
           refuseGrowing(stored.step, options.growingNow);
           kind.check(stored.step, context);
+          begun = true;
           stored.note = await kind.do(stored.step, context);
           notes.set(stored.n, stored.note);
           stored.state = "done";
         } else {
+          begun = true;
           await kind.undo(stored.step, stored.note, context);
           stored.state = "undone";
         }
@@ -237,6 +240,13 @@ export class Ledger {
         if (!(error instanceof Problem) && errorCode(error) === undefined) throw error;
         const problem = asProblem(diskProblem(error, { name: subjectOf(stored.step) }));
         if (problem.code === "cancelled") cancelled = true;
+        // A call may fail after the one that mattered went through: the facts on disk tell, as after a crash.
+        const side = begun ? await kind.settle(stored.step, notes.get(stored.n) ?? null, context, direction) : undefined;
+        if (side === (direction === "do" ? "done" : "undone")) {
+          stored.state = side;
+          stored.note = notes.get(stored.n) ?? null;
+          continue;
+        }
         if (direction === "do") stored.state = "refused";
         refused.push(refusedFrom(subjectOf(stored.step), problem));
       }
@@ -379,7 +389,17 @@ export class Ledger {
     return this.inTurn(async () => {
       const running = this.parts.db.prepare<[], EntryRow>("SELECT * FROM entry WHERE state = 'running' ORDER BY id").all();
       const said: string[] = [];
-      for (const row of running) said.push(await this.recoverEntry(row));
+      for (const row of running) {
+        try {
+          said.push(await this.recoverEntry(row));
+        } catch (error) {
+          // One entry that cannot be settled now (a disk that answers with errors) must not keep the person out.
+          if (!(error instanceof Problem) && errorCode(error) === undefined) throw error;
+          said.push(
+            `Interrupted and not settled yet: ${row.words}. ${asProblem(diskProblem(error, {})).message} It is tried again at the next start.`,
+          );
+        }
+      }
       return said;
     });
   }

@@ -1,3 +1,4 @@
+import type { Identity } from "@/core/ledger/step";
 import { folderOf, nameOf, type Raw, shownName } from "@/core/names/raw";
 import { worktopOf } from "../account";
 import { bytes, identityOf } from "../disk/disk";
@@ -17,7 +18,7 @@ export function relocate(item: string | undefined, to: Raw, context: StepContext
       .run(bytes(folder), bytes(nameOf(to)), item);
     const { changes } = context.db
       .prepare(
-        `UPDATE item SET worktop = ?, folder = ?, name = ?, ino = ?, dev = ?, bytes = ?, mtime_ns = ?, seen = 1
+        `UPDATE item SET worktop = ?, folder = ?, name = ?, ino = ?, dev = ?, bytes = ?, mtime_ns = ?, moved = ?, seen = 1
          WHERE id = ?`,
       )
       .run(
@@ -28,6 +29,7 @@ export function relocate(item: string | undefined, to: Raw, context: StepContext
         String(stat.dev),
         identity.bytes,
         identity.mtimeNs,
+        JSON.stringify(identity),
         item,
       );
     // A thing that came from a parcel was no item yet; the survey finds out the rest.
@@ -51,4 +53,19 @@ export function relocate(item: string | undefined, to: Raw, context: StepContext
           context.now(),
         );
   });
+}
+
+/**
+ * The identity under which the ledger itself last put an item at a path, if it did. A thing that crossed file systems or
+ * came from a parcel is another file than the one an earlier entry knew, and still the same thing.
+ */
+export function movedTo(item: string | undefined, path: Raw, context: StepContext): Identity | undefined {
+  if (item === undefined) return undefined;
+  const moved = context.db
+    .prepare<[string, Buffer, Buffer], string | null>(
+      "SELECT moved FROM item WHERE id = ? AND folder = ? AND name = ? AND seen = 1",
+    )
+    .pluck()
+    .get(item, bytes(folderOf(path)), bytes(nameOf(path)));
+  return moved ? (JSON.parse(moved) as Identity) : undefined;
 }

@@ -4,20 +4,28 @@ import { Problem } from "@/core/problem";
 import { sameState } from "../disk/disk";
 import { useOf } from "../disk/in-use";
 import { copyTree, removeTemporary, removeTree, scanTree, treeState, verifyTree } from "../disk/tree";
+import { movedTo } from "./relocate";
 import type { StepContext } from "./step-kind";
 
 /** What moving across file systems leaves for settling: the copy's inode, known before it takes its name. */
 type Crossing = { from: Raw; to: Raw; copyIno: string; tree: TreeEntry[]; identity: Identity };
 
-/** Throws unless the very thing that was seen lies at `path` in the state that was seen, and nothing has it in use. */
-export function expectThing(path: Raw, identity: Identity, context: StepContext): void {
+/**
+ * Throws unless the very thing that was seen lies at `path` in the state that was seen, and nothing has it in use. Of an
+ * item also the state will do in which the ledger itself put it there. Answers its identity.
+ */
+export function expectThing(path: Raw, identity: Identity, context: StepContext, item?: string): Identity {
   const now = context.disk.identity(path);
   const name = shownName(nameOf(path));
   if (!now) throw new Problem("vanished", { name });
   if (now.type === "special") throw new Problem("special-file", { name });
-  if (!sameState(now, identity)) throw new Problem("changed", { name });
+  if (!sameState(now, identity)) {
+    const moved = movedTo(item, path, context);
+    if (!moved || !sameState(now, moved)) throw new Problem("changed", { name });
+  }
   const use = useOf(context.disk, path, context.inUse);
   if (use) throw new Problem("in-use", { name, detail: use });
+  return now;
 }
 
 export function expectFree(path: Raw, context: StepContext): void {
@@ -30,9 +38,9 @@ export function expectFree(path: Raw, context: StepContext): void {
  * should it be another thing than was checked, given back. Across file systems a durable, verified copy takes the name
  * before the original goes. Answers the thing's identity at its new place.
  */
-export async function transfer(from: Raw, to: Raw, identity: Identity, context: StepContext): Promise<Identity> {
+export async function transfer(from: Raw, to: Raw, expected: Identity, context: StepContext, item?: string): Promise<Identity> {
   const { disk } = context;
-  expectThing(from, identity, context);
+  const identity = expectThing(from, expected, context, item);
   expectFree(to, context);
   try {
     disk.rename(from, to);
@@ -80,22 +88,37 @@ async function cross(from: Raw, to: Raw, context: StepContext): Promise<Identity
  * After a crash: on which side a transferred thing lies. Finishes what was half done: a second name of the same file is
  * taken away, a copy without a name too, and an original whose proven copy has its name.
  */
-export function settleTransfer(from: Raw, to: Raw, ino: string, note: Json, context: StepContext): "from" | "to" | "neither" {
+export function settleTransfer(
+  from: Raw,
+  to: Raw,
+  ino: string,
+  note: Json,
+  context: StepContext,
+  item?: string,
+): "from" | "to" | "neither" {
   const { disk } = context;
   const crossing = asCrossing(note, from, to);
-  removeTemporary(disk, joinRaw(folderOf(to), context.temporary));
-  removeTemporary(disk, joinRaw(folderOf(from), context.temporary));
-  const source = disk.identity(from);
-  const target = disk.identity(to);
+  // A folder that has become a link holds nothing of ours, and is not entered.
+  const reached = <T>(work: () => T): T | undefined => {
+    try {
+      return work();
+    } catch (error) {
+      if (error instanceof Problem && error.code === "link-on-the-way") return undefined;
+      throw error;
+    }
+  };
+  for (const folder of [folderOf(to), folderOf(from)]) reached(() => removeTemporary(disk, joinRaw(folder, context.temporary)));
+  const source = reached(() => disk.identity(from));
+  const target = reached(() => disk.identity(to));
   if (crossing && target?.ino === crossing.copyIno) {
     removeTree(disk, from, crossing.tree);
     context.changed(folderOf(from));
     context.changed(folderOf(to));
     return "to";
   }
-  if (target?.ino === ino) {
+  if (target && (target.ino === ino || target.ino === movedTo(item, from, context)?.ino)) {
     // Linked, and not yet unlinked: where renaming without replacing is unknown.
-    if (source?.ino === ino && source.type === "file" && target.type === "file") disk.unlink(from);
+    if (source?.ino === target.ino && source.type === "file" && target.type === "file") disk.unlink(from);
     context.changed(folderOf(from));
     context.changed(folderOf(to));
     return "to";

@@ -2,6 +2,7 @@ import { createHash } from "node:crypto";
 import type { Identity } from "@/core/ledger/step";
 import { readTrashInfo } from "@/core/ledger/trash-info";
 import { joinRaw, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
+import { asProblem, type Problem } from "@/core/problem";
 import { identityOf } from "../disk/disk";
 import type { Engine } from "../engine";
 import { itemAt } from "../survey/items";
@@ -17,9 +18,13 @@ export interface Trashed {
   label: string;
   deletedAt?: number;
   info: string;
+  /** Why its info file cannot be read just now; then it is not known where it lay. */
+  unreadable?: Problem;
   identity: Identity;
   item?: string;
 }
+
+const mostInfoBytes = 65_536;
 
 /** The id holds the thing's state: what is asked about one that changed meanwhile finds none. */
 function idOf(trash: Raw, name: Raw, { ino, bytes, mtimeNs }: Identity): string {
@@ -53,7 +58,7 @@ export function trashList(engine: Engine): Trashed[] {
     for (const { name } of entries ?? []) {
       const stat = disk.stat(filesPath(trash, name));
       if (!stat) continue;
-      const content = readInfo(engine, trash, name);
+      const { content, unreadable } = readInfo(engine, trash, name);
       const identity = identityOf(stat);
       const info = content === undefined ? undefined : readTrashInfo(content);
       const original = info && placeOf(info.path, top);
@@ -66,6 +71,7 @@ export function trashList(engine: Engine): Trashed[] {
         label: shownName(original ? nameOf(original) : name),
         deletedAt: Number.isNaN(deletedAt) ? undefined : deletedAt,
         info: content ?? "",
+        unreadable,
         identity,
         item: itemAt(engine.db, filesPath(trash, name))?.id,
       });
@@ -80,12 +86,12 @@ function placeOf(path: Raw, top?: Raw): Raw | undefined {
   return top === undefined ? undefined : joinRaw(top, path);
 }
 
-function readInfo(engine: Engine, trash: Raw, name: Raw): string | undefined {
+/** The info file as a byte string, as the step writes back exactly these bytes; or why it cannot be read just now. */
+function readInfo(engine: Engine, trash: Raw, name: Raw): { content?: string; unreadable?: Problem } {
   try {
-    const content = engine.disk.readSmall(infoPath(trash, name), 65_536);
-    // As a byte string: the step writes back exactly these bytes.
-    return content && rawFromBytes(content);
-  } catch {
-    return undefined;
+    const content = engine.disk.readSmall(infoPath(trash, name), mostInfoBytes);
+    return { content: content && rawFromBytes(content) };
+  } catch (error) {
+    return { unreadable: asProblem(error) };
   }
 }

@@ -31,6 +31,10 @@ function planRestore(engine: Engine, input: TrashRestoreInput): Plan {
   for (const id of input.things) {
     const thing = list.get(id);
     if (!thing) throw new Problem("not-in-trash", { name: "That thing" });
+    if (thing.unreadable) {
+      left.push({ name: thing.label, code: thing.unreadable.code, why: thing.unreadable.message });
+      continue;
+    }
     const original = thing.original ?? joinRaw(account.worktops[0]!.folder, thing.name);
     if (!reachable.some((root) => isWithin(root, folderOf(original)))) {
       const problem = new Problem("out-of-bounds", { name: shownName(original) });

@@ -16,6 +16,7 @@ CREATE TABLE item (
   arrived_at INTEGER NOT NULL,  -- milliseconds since 1970
   read_at INTEGER NOT NULL,
   sha256 TEXT,                  -- of the state above
+  moved TEXT,                   -- JSON: the identity under which the ledger last put it where it lies
   seen INTEGER NOT NULL DEFAULT 1
 ) STRICT;
 CREATE UNIQUE INDEX item_place ON item (folder, name) WHERE seen = 1;

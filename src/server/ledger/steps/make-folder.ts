@@ -11,9 +11,11 @@ export const makeFolder: StepKind<MakeFolderStep> = {
   },
   do(step, context) {
     expectFree(step.folder, context);
+    // Told apart from a folder that somebody else made meanwhile.
+    context.keep({ making: true });
     context.disk.makeFolder(step.folder, step.mode);
     context.changed(folderOf(step.folder));
-    return null;
+    return { making: true };
   },
   undo(step, _note, context) {
     if (!context.disk.stat(step.folder)) return;
@@ -24,8 +26,8 @@ export const makeFolder: StepKind<MakeFolderStep> = {
     context.disk.removeEmptyFolder(step.folder);
     context.changed(folderOf(step.folder));
   },
-  settle(step, _note, context) {
+  settle(step, note, context) {
     context.changed(folderOf(step.folder));
-    return context.disk.identity(step.folder)?.type === "folder" ? "done" : "undone";
+    return note !== null && context.disk.identity(step.folder)?.type === "folder" ? "done" : "undone";
   },
 };

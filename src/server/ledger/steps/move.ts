@@ -6,22 +6,22 @@ import { expectFree, expectThing, identityAfter, settleTransfer, transfer } from
 /** Moves one thing to a free name in another folder. */
 export const move: StepKind<MoveStep> = {
   check(step, context) {
-    expectThing(step.from, step.identity, context);
+    expectThing(step.from, step.identity, context, step.item);
     expectFree(step.to, context);
   },
   async do(step, context) {
-    const identity = await transfer(step.from, step.to, step.identity, context);
+    const identity = await transfer(step.from, step.to, step.identity, context, step.item);
     relocate(step.item, step.to, context);
     return { identity } as unknown as Json;
   },
   async undo(step, note, context) {
-    await transfer(step.to, step.from, identityAfter(note, step.identity), context);
+    await transfer(step.to, step.from, identityAfter(note, step.identity), context, step.item);
     relocate(step.item, step.from, context);
   },
   settle(step, note, context, direction) {
     const identity = identityAfter(note, step.identity);
     const [from, to] = direction === "do" ? [step.from, step.to] : [step.to, step.from];
-    const side = settleTransfer(from, to, identity.ino, note, context);
+    const side = settleTransfer(from, to, identity.ino, note, context, step.item);
     const done = (side === "to") === (direction === "do");
     relocate(step.item, done ? step.to : step.from, context);
     return done ? "done" : "undone";

@@ -55,7 +55,13 @@ export const send: StepKind<SendStep> = {
       await bag.verify();
       context.keep(bag.note as unknown as Json);
       disk.rename(part, bagOf(step));
-      disk.syncFolder(step.depot);
+      try {
+        disk.syncFolder(step.depot);
+      } catch (error) {
+        // Not known to be durable, so not sent.
+        disk.rename(bagOf(step), part);
+        throw error;
+      }
       markSent(step, bag.note, context);
       return bag.note as unknown as Json;
     } catch (error) {

@@ -3,12 +3,13 @@ import { folderOf, joinRaw, nameOf, type Raw, rawFromBytes, shownName } from "@/
 import { Problem } from "@/core/problem";
 import { bytes } from "../../disk/disk";
 import { treeState } from "../../disk/tree";
-import { relocate } from "../relocate";
+import { movedTo, relocate } from "../relocate";
 import type { StepContext, StepKind } from "../step-kind";
 import { expectThing, identityAfter, settleTransfer, transfer } from "../transfer";
 import type { SendNote } from "./send";
 
 interface InTrash {
+  item?: string;
   trash: Raw;
   name: Raw;
   info: string;
@@ -25,27 +26,16 @@ async function putIn(from: Raw, place: InTrash, identity: Identity, context: Ste
   context.wrote(folderOf(info));
   context.changed(folderOf(info));
   try {
-    return await transfer(from, filesPath(place.trash, place.name), identity, context);
+    return await transfer(from, filesPath(place.trash, place.name), identity, context, place.item);
   } catch (error) {
     disk.unlink(info);
     throw error;
   }
 }
 
-/** As which the record knows an item in the trash: a copy fetched back from a parcel is another file than was let go. */
-function knownAt(item: string | undefined, path: Raw, context: StepContext): Identity | undefined {
-  if (item === undefined) return undefined;
-  const row = context.db
-    .prepare<[string, Buffer, Buffer], { type: Identity["type"]; ino: string; bytes: number; mtime_ns: string }>(
-      "SELECT type, ino, bytes, mtime_ns FROM item WHERE id = ? AND folder = ? AND name = ? AND seen = 1",
-    )
-    .get(item, bytes(folderOf(path)), bytes(nameOf(path)));
-  return row && { type: row.type, ino: row.ino, bytes: row.bytes, mtimeNs: row.mtime_ns };
-}
-
 /** The thing first, then its info file: in between it is back and merely still listed. */
 async function takeOut(place: InTrash, to: Raw, identity: Identity, context: StepContext): Promise<Identity> {
-  const arrived = await transfer(filesPath(place.trash, place.name), to, identity, context);
+  const arrived = await transfer(filesPath(place.trash, place.name), to, identity, context, place.item);
   removeInfo(place, context);
   return arrived;
 }
@@ -85,8 +75,10 @@ function settleInTrash(
 ): "in" | "out" {
   const files = filesPath(place.trash, place.name);
   const [from, to] = goingIn ? [original, files] : [files, original];
-  const side = settleTransfer(from, to, identity.ino, note, context);
-  const isIn = goingIn ? side === "to" : side !== "to" && context.disk.identity(files)?.ino === identity.ino;
+  const side = settleTransfer(from, to, identity.ino, note, context, place.item);
+  const there = context.disk.identity(files)?.ino;
+  const known = there !== undefined && (there === identity.ino || there === movedTo(place.item, files, context)?.ino);
+  const isIn = goingIn ? side === "to" : side !== "to" && known;
   if (isIn) mendInfo(place, context);
   else if (!context.disk.stat(files)) removeInfo(place, context);
   return isIn ? "in" : "out";
@@ -95,7 +87,7 @@ function settleInTrash(
 /** Lets a thing go: into the trash, from which it comes back to its exact place. */
 export const trash: StepKind<TrashStep> = {
   check(step, context) {
-    expectThing(step.from, step.identity, context);
+    expectThing(step.from, step.identity, context, step.item);
     if (step.sentBy === undefined) return;
     const note = context.noteOf(step.sentBy) as SendNote | null;
     const name = shownName(nameOf(step.from));
@@ -113,9 +105,7 @@ export const trash: StepKind<TrashStep> = {
   async undo(step, note, context) {
     if (!context.disk.stat(filesPath(step.trash, step.name)))
       throw new Problem("not-in-trash", { name: shownName(nameOf(step.from)) });
-    const there = filesPath(step.trash, step.name);
-    const identity = knownAt(step.item, there, context) ?? identityAfter(note, step.identity);
-    await takeOut(step, step.from, identity, context);
+    await takeOut(step, step.from, identityAfter(note, step.identity), context);
     relocate(step.item, step.from, context);
   },
   settle(step, note, context, direction) {

@@ -1,0 +1,67 @@
+import { afterEach, describe, expect, test } from "vitest";
+import { acts, actWithFault, changesSince, leftovers } from "../../../fixtures/acts";
+import type { Place } from "../../../fixtures/engine";
+import type { Engine } from "../engine";
+import { undo } from "./undo";
+
+/** What a system call can answer. */
+const codes = ["ENOSPC", "EROFS", "EACCES", "EXDEV", "ENOENT", "EEXIST", "EMFILE", "EIO", "EBUSY"];
+
+let place: Place | undefined;
+let engine: Engine | undefined;
+afterEach(async () => {
+  await engine?.close();
+  engine = undefined;
+  place?.remove();
+});
+
+const long = process.env.VUOTO_TORTURE !== undefined;
+
+/**
+ * Each system call of an act in turn fails, with each code in turn; the short form takes some of them. Whatever happens:
+ * the act says it, nothing is half done, and undoing everything gives back what was there.
+ */
+describe("each system call in turn fails", () => {
+  test.each(Object.keys(acts))(
+    "%s",
+    async (name) => {
+      const whole = await actWithFault(name, { at: 0, how: { code: "EIO" }, only: "any" });
+      whole.place.remove();
+      expect(whole.count).toBeGreaterThan(20);
+      const step = long ? 1 : Math.max(1, Math.floor(whole.count / 9));
+      let tried = 0;
+      let refusedIn = 0;
+      for (let at = 1; at <= whole.count; at += step) {
+        const code = codes[(long ? at : tried) % codes.length]!;
+        const made = await actWithFault(name, { at, how: { code }, only: "any" });
+        place = made.place;
+        tried++;
+        const words = `${code} at call ${at}`;
+        if (made.refused.length > 0) refusedIn++;
+        for (const { why, code: said } of made.refused) {
+          expect(why, words).toMatch(/\.$/);
+          expect(said, `${words}: ${why}`).not.toBe("unexpected");
+        }
+        engine = await place.open();
+        expect(engine.db.prepare("SELECT count(*) FROM entry WHERE state = 'running'").pluck().get(), words).toBe(0);
+        expect(leftovers(place.folder), words).toEqual([]);
+        if (engine.ledger.latest()) {
+          const back = await undo(engine, { entry: "all" });
+          expect(back.refused, words).toEqual([]);
+        }
+        // Everything before the act is undone too: the account is as it was made.
+        const lines = changesSince(whole.made, place).filter(
+          (line) => !line.startsWith("mtimeNs") && !line.startsWith("new: .local"),
+        );
+        expect(lines, words).toEqual([]);
+        await engine.close();
+        engine = undefined;
+        place.remove();
+        place = undefined;
+      }
+      expect(tried).toBeGreaterThanOrEqual(9);
+      expect(refusedIn).toBeGreaterThan(0);
+    },
+    1_200_000,
+  );
+});
