@@ -88,6 +88,9 @@ export function subjectOf(step: Step): string {
 const concernsThing = (step: Step) =>
   step.type === "move" || step.type === "trash" || step.type === "restore" || step.type === "copy";
 
+/** Written with the entry and not before: what was not committed needs no taking back. */
+const isRecordOnly = (step: Step) => step.type === "set" || step.type === "show" || step.type === "place";
+
 /** Not merely made ready for another step: folders and records are there for the sake of what goes into them. */
 const isPurpose = (step: Step) => concernsThing(step) || step.type === "send";
 
@@ -266,7 +269,7 @@ export class Ledger {
     shared.later.length = 0;
     for (const s of steps.toReversed()) {
       if (s.state !== "done") continue;
-      if (s.step.type === "make-folder")
+      if (!isRecordOnly(s.step))
         await kindOf(s.step).undo(s.step, s.note, this.context({ ...shared, pace: unhurried, entry, n: s.n }));
       s.state = "refused";
     }
