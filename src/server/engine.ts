@@ -49,14 +49,16 @@ export interface EngineOptions {
 
 const lookAfterMs = 1500;
 
-/** Whether an entry at a path may be changed: below worktops, homes, trash, depots; and the folders leading to the trash. */
-function mayWrite(engine: Pick<Engine, "account" | "db">, target: Raw): boolean {
-  const { account, db } = engine;
-  const below = (folder: Raw) => target !== folder && isWithin(folder, target);
-  if (account.worktops.some((w) => below(w.folder)) || homeRoots(engine).some((root) => isWithin(root, target))) return true;
-  if (target !== account.root && isWithin(account.root, target) && isWithin(target, account.trash)) return true;
-  if (below(account.trash) || account.otherTrashes.some((trash) => isWithin(trash, target))) return true;
-  return [...readRecords<DepotRecord>(db, "depot").values()].some((depot) => below(depot.folder as Raw));
+/** Entries may be changed below worktops, homes, trash and depots; and the folders that lead to the trash. */
+function boundsOf({ account, db }: Pick<Engine, "account" | "db">): (target: Raw) => boolean {
+  const homes = homeRoots({ account, db });
+  const depots = [...readRecords<DepotRecord>(db, "depot").values()].map((depot) => depot.folder as Raw);
+  const whole = [...homes, ...account.otherTrashes];
+  const below = [...account.worktops.map((w) => w.folder), account.trash, ...depots];
+  return (target) =>
+    below.some((folder) => target !== folder && isWithin(folder, target)) ||
+    whole.some((folder) => isWithin(folder, target)) ||
+    (target !== account.root && isWithin(account.root, target) && isWithin(target, account.trash));
 }
 
 /** Opens an account: takes its lock, brings its record up to date, and takes back what a crash left half done. */
@@ -80,7 +82,7 @@ export async function openEngine(place: AccountPlace, options: EngineOptions = {
 function makeEngine(account: Account, db: Db, options: EngineOptions, release: () => void): Engine {
   const now = options.now ?? Date.now;
   const events = new Events();
-  const disk = new Disk(options.calls ?? realCalls, (target) => mayWrite({ account, db }, target));
+  const disk = new Disk(options.calls ?? realCalls, () => boundsOf({ account, db }));
   let belonging: Belonging | undefined;
   let looking: Promise<void> | undefined;
   let later: NodeJS.Timeout | undefined;

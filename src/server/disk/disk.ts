@@ -1,14 +1,15 @@
 import fs from "node:fs";
 import type { EntryType, Identity } from "@/core/ledger/step";
-import { bytesOfRaw, folderOf, isName, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
+import { folderOf, isName, isWithin, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import type { Calls } from "./calls";
 import { diskProblem, errorCode } from "./disk-problem";
 
 const { O_RDONLY, O_WRONLY, O_CREAT, O_EXCL, O_DIRECTORY, O_NOFOLLOW, O_NONBLOCK } = fs.constants;
 const FOLDER = O_RDONLY | O_DIRECTORY | O_NOFOLLOW;
+const mostHeld = 64;
 
-export const bytes = (raw: Raw): Buffer => Buffer.from(bytesOfRaw(raw));
+export const bytes = (raw: Raw): Buffer => Buffer.from(raw, "latin1");
 
 export function typeOf(stat: { isFile(): boolean; isDirectory(): boolean; isSymbolicLink(): boolean }): EntryType {
   if (stat.isFile()) return "file";
@@ -16,8 +17,17 @@ export function typeOf(stat: { isFile(): boolean; isDirectory(): boolean; isSymb
   return stat.isSymbolicLink() ? "link" : "special";
 }
 
-export function identityOf(stat: fs.BigIntStats): Identity {
-  return { type: typeOf(stat), ino: String(stat.ino), bytes: Number(stat.size), mtimeNs: String(stat.mtimeNs) };
+/** An identity with the device, which holds for this boot only. */
+export type Located = Identity & { dev: string };
+
+export function identityOf(stat: fs.BigIntStats): Located {
+  return {
+    type: typeOf(stat),
+    ino: String(stat.ino),
+    bytes: Number(stat.size),
+    mtimeNs: String(stat.mtimeNs),
+    dev: String(stat.dev),
+  };
 }
 
 /** Whether it is the same entry in the same state. A folder's own size and time change with what lies in it, so they do not count. */
@@ -32,14 +42,66 @@ export function sameState(a: Identity, b: Identity): boolean {
  * entries may be anywhere. Methods throw {@link Problem}.
  */
 export class Disk {
-  /** `mayWrite` answers whether an entry at this path may be made, changed, moved or taken away. */
+  /** `bounds` makes what answers whether an entry at a path may be made, changed, moved or taken away, as things are now. */
   constructor(
     readonly calls: Calls,
-    private readonly mayWrite: (path: Raw) => boolean,
+    private readonly bounds: () => (path: Raw) => boolean,
   ) {}
+
+  private boundsHeld: ((path: Raw) => boolean) | undefined;
+  private added: Raw[] = [];
+
+  /** A folder that this act itself makes a home lies within bounds too, until it is over. */
+  alsoWithin(folder: Raw): void {
+    this.added.push(folder);
+  }
+
+  private mayWrite(path: Raw): boolean {
+    const bounds = this.boundsHeld ?? this.bounds();
+    if (this.held) this.boundsHeld = bounds;
+    return bounds(path) || this.added.some((folder) => isWithin(folder, path));
+  }
+
+  private held: Map<Raw, number> | undefined;
+
+  /**
+   * While `work` runs, folders once opened stay open: an act of a thousand things opens each once. What was opened is
+   * what is worked in, whatever takes its name meanwhile.
+   */
+  async holding<T>(work: () => Promise<T>): Promise<T> {
+    if (this.held) return work();
+    this.held = new Map();
+    try {
+      return await work();
+    } finally {
+      const held = this.held;
+      this.held = undefined;
+      this.boundsHeld = undefined;
+      this.added = [];
+      for (const fd of held.values()) this.calls.close(fd);
+    }
+  }
+
+  /** A path that is moved or removed no longer names what is held under it. */
+  private release(path: Raw): void {
+    for (const [folder, fd] of this.held ?? []) {
+      if (!isWithin(path, folder)) continue;
+      this.held?.delete(folder);
+      this.calls.close(fd);
+    }
+  }
 
   /** Opens a folder part by part without following links, lends it to `work`, and closes it. */
   inFolder<T>(folder: Raw, work: (inside: Folder) => T): T {
+    if (this.held) {
+      let fd = this.held.get(folder);
+      if (fd === undefined) {
+        fd = this.openFolder(folder);
+        if (this.held.size >= mostHeld) this.release("/" as Raw);
+        this.held.set(folder, fd);
+      }
+      return work(new Folder(this.calls, folder, fd));
+    }
     const fd = this.openFolder(folder);
     try {
       return work(new Folder(this.calls, folder, fd));
@@ -86,7 +148,7 @@ export class Disk {
   }
 
   /** What lies at a path: its identity, or undefined where nothing does, its folder included. */
-  identity(path: Raw): Identity | undefined {
+  identity(path: Raw): Located | undefined {
     const stat = this.stat(path);
     return stat && identityOf(stat);
   }
@@ -113,6 +175,8 @@ export class Disk {
   /** Moves an entry to a free name on the same file system; never replaces. Both within bounds. */
   rename(from: Raw, to: Raw): void {
     this.writing(from, (source, fromName) => this.writing(to, (target, toName) => source.renameTo(fromName, target, toName)));
+    this.release(from);
+    this.release(to);
   }
 
   makeFolder(path: Raw, mode = 0o777): void {
@@ -120,6 +184,7 @@ export class Disk {
   }
 
   removeEmptyFolder(path: Raw): void {
+    this.release(path);
     this.writing(path, (inside, name) => this.calls.rmdir(inside.at(name)));
   }
 

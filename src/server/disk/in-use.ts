@@ -1,5 +1,5 @@
 import fs from "node:fs";
-import { isWithin, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
+import { folderOf, isWithin, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
 import type { Disk } from "./disk";
 import { bytes } from "./disk";
 
@@ -7,7 +7,11 @@ import { bytes } from "./disk";
 export interface InUse {
   byInode: Map<string, string>;
   byPath: Map<Raw, string>;
+  /** The names in a folder as they were when first asked for, to see lock files by. */
+  names: Map<Raw, Set<Raw>>;
 }
+
+export const nothingInUse = (): InUse => ({ byInode: new Map(), byPath: new Map(), names: new Map() });
 
 const accessMode = 0o3;
 
@@ -16,7 +20,7 @@ const accessMode = 0o3;
  * end meanwhile or that belong to somebody else are passed over.
  */
 export function scanInUse(): InUse {
-  const found: InUse = { byInode: new Map(), byPath: new Map() };
+  const found = nothingInUse();
   const own = String(process.pid);
   for (const pid of fs.readdirSync("/proc")) {
     if (!/^\d+$/.test(pid) || pid === own) continue;
@@ -50,22 +54,23 @@ export function scanInUse(): InUse {
  * Why a thing is taken to be in use, in words, or undefined: open for writing (it, or anything in it), or a lock file
  * beside it.
  */
-export function useOf(disk: Disk, path: Raw, inUse: InUse): string | undefined {
-  const stat = disk.stat(path);
-  if (!stat) return undefined;
-  const program = inUse.byInode.get(`${stat.dev}:${stat.ino}`);
-  if (program && stat.isFile()) return `${program} has it open`;
-  if (stat.isDirectory()) {
+export function useOf(disk: Disk, path: Raw, inUse: InUse, found = disk.identity(path)): string | undefined {
+  if (!found) return undefined;
+  const program = inUse.byInode.get(`${found.dev}:${found.ino}`);
+  if (program && found.type === "file") return `${program} has it open`;
+  if (found.type === "folder") {
     for (const [open, by] of inUse.byPath) if (isWithin(path, open)) return `${by} has ${shownName(nameOf(open))} in it open`;
     return undefined;
   }
   const name = nameOf(path);
-  const folder = path.slice(0, path.length - name.length);
-  for (const lock of [`.~lock.${name}#`, `~$${name}`, `~$${name.slice(2)}`, `.${name}.lock`]) {
-    const lockPath = `${folder}${lock}` as Raw;
-    if (lock.length <= 255 && lockPath !== path && disk.stat(lockPath))
-      return `its lock file ${shownName(lock as Raw)} lies beside it`;
+  const folder = folderOf(path);
+  let names = inUse.names.get(folder);
+  if (!names) {
+    names = new Set(disk.list(folder)?.map((entry) => entry.name));
+    inUse.names.set(folder, names);
   }
+  for (const lock of [`.~lock.${name}#`, `~$${name}`, `~$${name.slice(2)}`, `.${name}.lock`] as Raw[])
+    if (lock !== name && names.has(lock)) return `its lock file ${shownName(lock)} lies beside it`;
   return undefined;
 }
 

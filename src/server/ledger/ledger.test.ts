@@ -211,7 +211,8 @@ describe("facts beat memory", () => {
       rename.call(e.disk, from, to);
     };
     const report = await put(e, { home: { title: "Papers / Door" }, items: [itemNamed(e, file).id] });
-    expect(report).toMatchObject({ done: 0, refused: [{ code: "link-on-the-way" }] });
+    // The folder that was opened is worked in, not what took its name; and that one is gone.
+    expect(report).toMatchObject({ done: 0, refused: [{ code: expect.stringMatching(/vanished|link-on-the-way/) }] });
     expect(fs.readdirSync(path.join(place.folder, "elsewhere"))).toEqual([]);
     expect(fs.existsSync(at("Bureau", file))).toBe(true);
   });
@@ -265,7 +266,7 @@ describe("facts beat memory", () => {
       const item = itemNamed(e, file);
       // A folder of another file system within bounds: what a mounted home would be.
       const far = `${other}/far` as typeof item.path;
-      Object.assign(e.disk, { mayWrite: () => true });
+      Object.assign(e.disk, { bounds: () => () => true });
       fs.mkdirSync(far);
       const done = await e.ledger.perform(() => ({
         act: "put",

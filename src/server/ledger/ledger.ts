@@ -7,7 +7,7 @@ import type { Account } from "../account";
 import type { Db } from "../db/db";
 import type { Disk } from "../disk/disk";
 import { diskProblem, errorCode } from "../disk/disk-problem";
-import { growing, type InUse, scanInUse } from "../disk/in-use";
+import { growing, type InUse, nothingInUse, scanInUse } from "../disk/in-use";
 import type { Pace } from "../disk/tree";
 import type { Direction, StepContext } from "./step-kind";
 import { kindOf } from "./steps/kinds";
@@ -105,7 +105,8 @@ export class Ledger {
   constructor(private readonly parts: LedgerParts) {}
 
   private inTurn<T>(work: () => Promise<T>): Promise<T> {
-    const next = this.turn.then(work, work);
+    const held = () => this.parts.disk.holding(work);
+    const next = this.turn.then(held, held);
     this.turn = next.catch(() => {});
     return next;
   }
@@ -208,6 +209,7 @@ export class Ledger {
       left?: Refused[];
     },
   ): Promise<Report> {
+    this.widen(steps);
     const sync = new Sync();
     const later: (() => void)[] = [];
     const notes = new Map<number, Json>(steps.map((s) => [s.n, s.note]));
@@ -227,8 +229,9 @@ export class Ledger {
         await options.pace.step(0);
         if (direction === "do") {
           refuseGrowing(stored.step, options.growingNow);
-          kind.check(stored.step, context);
           begun = true;
+          // What an earlier doing found out says nothing about this one.
+          notes.set(stored.n, null);
           stored.note = await kind.do(stored.step, context);
           notes.set(stored.n, stored.note);
           stored.state = "done";
@@ -258,6 +261,19 @@ export class Ledger {
       await this.takeBackPreparations(target, steps, { sync, later, notes, inUse: options.inUse });
     sync.flush(this.parts.disk);
     return this.finish(entry, target, direction, steps, later, refused, options);
+  }
+
+  /** A home that these steps put on the list is within bounds from their first on. */
+  private widen(steps: StoredStep[]): void {
+    for (const { step } of steps)
+      if (
+        step.type === "set" &&
+        step.key.startsWith("home:") &&
+        typeof step.to === "object" &&
+        step.to !== null &&
+        "folder" in step.to
+      )
+        this.parts.disk.alsoWithin(step.to.folder as Raw);
   }
 
   /** Folders made and records noted for the sake of steps that were all refused are not left behind. */
@@ -342,11 +358,14 @@ export class Ledger {
   /** Throws where a later entry that stands concerns the same things. */
   private refuseDependent(id: number, steps: Step[]): void {
     const touch = touchesOf(steps);
+    // An entry that was done again counts from then.
     const later = this.parts.db
-      .prepare<[number], { id: number; words: string }>(
-        "SELECT id, words FROM entry WHERE id > ? AND target = id AND state = 'done' ORDER BY id DESC",
+      .prepare<[number, number], { id: number; words: string }>(
+        `WITH doing AS (SELECT target, max(id) AS at FROM entry WHERE direction = 'do' GROUP BY target)
+         SELECT e.id, e.words FROM entry e JOIN doing d ON d.target = e.id
+         WHERE e.state = 'done' AND e.id <> ? AND d.at > (SELECT at FROM doing WHERE target = ?) ORDER BY d.at DESC`,
       )
-      .iterate(id);
+      .iterate(id, id);
     for (const row of later) {
       const done = this.stepsOf(row.id).filter((s) => s.state === "done");
       if (dependsOn(touchesOf(done.map((s) => s.step)), touch))
@@ -409,10 +428,11 @@ export class Ledger {
 
   private async recoverEntry(row: EntryRow): Promise<string> {
     const steps = this.stepsOf(row.target);
+    this.widen(steps);
     const sync = new Sync();
     const later: (() => void)[] = [];
     const notes = new Map<number, Json>(steps.map((s) => [s.n, s.note]));
-    const inUse: InUse = { byInode: new Map(), byPath: new Map() };
+    const inUse = nothingInUse();
     const unsettled =
       row.direction === "do" ? steps.filter((s) => s.state !== "refused") : steps.filter((s) => s.state === "done");
     for (const s of unsettled) {

@@ -1,58 +1,63 @@
 import type { Identity } from "@/core/ledger/step";
 import { folderOf, nameOf, type Raw, shownName } from "@/core/names/raw";
 import { worktopOf } from "../account";
-import { bytes, identityOf } from "../disk/disk";
+import { prepared } from "../db/prepared";
+import { bytes, type Located } from "../disk/disk";
 import type { StepContext } from "./step-kind";
 
 /** Notes where an item lies now, with the entry. An item keeps its id wherever Vuoto moves it. */
-export function relocate(item: string | undefined, to: Raw, context: StepContext): void {
+export function relocate(item: string | undefined, to: Raw, context: StepContext, found?: Located): void {
   if (item === undefined) return;
   context.atCommit(() => {
-    const stat = context.disk.stat(to);
-    if (!stat) return;
-    const identity = identityOf(stat);
+    const identity = found ?? context.disk.identity(to);
+    if (!identity) return;
     const folder = folderOf(to);
     // Should something else have been listed at that place, the survey finds it again under an id of its own.
-    context.db
-      .prepare("UPDATE item SET seen = 0 WHERE folder = ? AND name = ? AND seen = 1 AND id <> ?")
-      .run(bytes(folder), bytes(nameOf(to)), item);
-    const { changes } = context.db
-      .prepare(
-        `UPDATE item SET worktop = ?, folder = ?, name = ?, ino = ?, dev = ?, bytes = ?, mtime_ns = ?, moved = ?, seen = 1
+    prepared(context.db, "UPDATE item SET seen = 0 WHERE folder = ? AND name = ? AND seen = 1 AND id <> ?").run(
+      bytes(folder),
+      bytes(nameOf(to)),
+      item,
+    );
+    const { changes } = prepared(
+      context.db,
+      `UPDATE item SET worktop = ?, folder = ?, name = ?, ino = ?, dev = ?, bytes = ?, mtime_ns = ?, moved = ?, seen = 1
          WHERE id = ?`,
-      )
-      .run(
+    ).run(
+      worktopOf(context.account, folder)?.id ?? null,
+      bytes(folder),
+      bytes(nameOf(to)),
+      identity.ino,
+      identity.dev,
+      identity.bytes,
+      identity.mtimeNs,
+      JSON.stringify(identity),
+      item,
+    );
+    // A thing that came from a parcel was no item yet; the survey finds out the rest.
+    if (changes === 0)
+      prepared(
+        context.db,
+        `INSERT INTO item (id, worktop, folder, name, type, ino, dev, bytes, mtime_ns, kind, kind_why, facts, label, arrived_at, read_at)
+           VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, 'other', '', '{}', ?, ?, 0)`,
+      ).run(
+        item,
         worktopOf(context.account, folder)?.id ?? null,
         bytes(folder),
         bytes(nameOf(to)),
+        identity.type,
         identity.ino,
-        String(stat.dev),
+        identity.dev,
         identity.bytes,
         identity.mtimeNs,
-        JSON.stringify(identity),
-        item,
+        shownName(nameOf(to)),
+        context.now(),
       );
-    // A thing that came from a parcel was no item yet; the survey finds out the rest.
-    if (changes === 0)
-      context.db
-        .prepare(
-          `INSERT INTO item (id, worktop, folder, name, type, ino, dev, bytes, mtime_ns, kind, kind_why, facts, label, arrived_at, read_at)
-           VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, 'other', '', '{}', ?, ?, 0)`,
-        )
-        .run(
-          item,
-          worktopOf(context.account, folder)?.id ?? null,
-          bytes(folder),
-          bytes(nameOf(to)),
-          identity.type,
-          identity.ino,
-          String(stat.dev),
-          identity.bytes,
-          identity.mtimeNs,
-          shownName(nameOf(to)),
-          context.now(),
-        );
   });
+}
+
+/** Notes with the entry that an item is nowhere any more. */
+export function forget(item: string | undefined, context: StepContext): void {
+  if (item !== undefined) context.atCommit(() => prepared(context.db, "UPDATE item SET seen = 0 WHERE id = ?").run(item));
 }
 
 /**

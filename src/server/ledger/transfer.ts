@@ -1,7 +1,7 @@
 import type { Identity, Json, TreeEntry } from "@/core/ledger/step";
 import { folderOf, joinRaw, nameOf, type Raw, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
-import { sameState } from "../disk/disk";
+import { type Located, sameState } from "../disk/disk";
 import { useOf } from "../disk/in-use";
 import { copyTree, removeTemporary, removeTree, scanTree, treeState, verifyTree } from "../disk/tree";
 import { movedTo } from "./relocate";
@@ -14,7 +14,7 @@ type Crossing = { from: Raw; to: Raw; copyIno: string; tree: TreeEntry[]; identi
  * Throws unless the very thing that was seen lies at `path` in the state that was seen, and nothing has it in use. Of an
  * item also the state will do in which the ledger itself put it there. Answers its identity.
  */
-export function expectThing(path: Raw, identity: Identity, context: StepContext, item?: string): Identity {
+export function expectThing(path: Raw, identity: Identity, context: StepContext, item?: string): Located {
   const now = context.disk.identity(path);
   const name = shownName(nameOf(path));
   if (!now) throw new Problem("vanished", { name });
@@ -23,7 +23,7 @@ export function expectThing(path: Raw, identity: Identity, context: StepContext,
     const moved = movedTo(item, path, context);
     if (!moved || !sameState(now, moved)) throw new Problem("changed", { name });
   }
-  const use = useOf(context.disk, path, context.inUse);
+  const use = useOf(context.disk, path, context.inUse, now);
   if (use) throw new Problem("in-use", { name, detail: use });
   return now;
 }
@@ -38,10 +38,9 @@ export function expectFree(path: Raw, context: StepContext): void {
  * should it be another thing than was checked, given back. Across file systems a durable, verified copy takes the name
  * before the original goes. Answers the thing's identity at its new place.
  */
-export async function transfer(from: Raw, to: Raw, expected: Identity, context: StepContext, item?: string): Promise<Identity> {
+export async function transfer(from: Raw, to: Raw, expected: Identity, context: StepContext, item?: string): Promise<Located> {
   const { disk } = context;
   const identity = expectThing(from, expected, context, item);
-  expectFree(to, context);
   try {
     disk.rename(from, to);
   } catch (error) {
@@ -58,7 +57,7 @@ export async function transfer(from: Raw, to: Raw, expected: Identity, context: 
   return arrived;
 }
 
-async function cross(from: Raw, to: Raw, context: StepContext): Promise<Identity> {
+async function cross(from: Raw, to: Raw, context: StepContext): Promise<Located> {
   const { disk, pace } = context;
   const temporary = joinRaw(folderOf(to), context.temporary);
   removeTemporary(disk, temporary);

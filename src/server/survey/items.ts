@@ -5,6 +5,7 @@ import { Problem } from "@/core/problem";
 import type { Kind } from "@/core/survey/kinds";
 import type { WorktopId } from "../account";
 import type { Db } from "../db/db";
+import { prepared } from "../db/prepared";
 import { bytes } from "../disk/disk";
 import type { ItemFacts } from "../jobs/work/read-worktop";
 
@@ -74,14 +75,15 @@ export function itemsOn(db: Db, worktop: WorktopId): Item[] {
 }
 
 export function itemById(db: Db, id: string): Item | undefined {
-  const row = db.prepare<[string], ItemColumns>("SELECT * FROM item WHERE id = ?").get(id);
+  const row = prepared<[string], ItemColumns>(db, "SELECT * FROM item WHERE id = ?").get(id);
   return row && asItem(row);
 }
 
 export function itemAt(db: Db, path: Raw): Item | undefined {
-  const row = db
-    .prepare<[Buffer, Buffer], ItemColumns>("SELECT * FROM item WHERE folder = ? AND name = ? AND seen = 1")
-    .get(bytes(folderOf(path)), bytes(nameOf(path)));
+  const row = prepared<[Buffer, Buffer], ItemColumns>(db, "SELECT * FROM item WHERE folder = ? AND name = ? AND seen = 1").get(
+    bytes(folderOf(path)),
+    bytes(nameOf(path)),
+  );
   return row && asItem(row);
 }
 

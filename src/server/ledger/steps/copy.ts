@@ -2,7 +2,7 @@ import type { CopyStep, Identity, Json } from "@/core/ledger/step";
 import { folderOf, joinRaw, nameOf, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { copyTree, hashFromDevice, removeTemporary, treeState, verifyTree } from "../../disk/tree";
-import { relocate } from "../relocate";
+import { forget, relocate } from "../relocate";
 import type { StepContext, StepKind } from "../step-kind";
 import { expectFree, expectThing } from "../transfer";
 
@@ -50,13 +50,17 @@ export const copy: StepKind<CopyStep> = {
     disk.rename(step.to, temporary);
     removeTemporary(disk, temporary);
     context.changed(folderOf(step.to));
+    forget(step.item, context);
   },
   settle(step, note, context) {
     const { disk } = context;
     removeTemporary(disk, temporaryFor(step, context));
     context.changed(folderOf(step.to));
     const identity = (note as unknown as CopyNote | null)?.identity;
-    if (!identity || disk.identity(step.to)?.ino !== identity.ino) return "undone";
+    if (!identity || disk.identity(step.to)?.ino !== identity.ino) {
+      forget(step.item, context);
+      return "undone";
+    }
     relocate(step.item, step.to, context);
     return "done";
   },

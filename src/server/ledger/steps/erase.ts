@@ -2,17 +2,13 @@ import type { EraseStep, Json } from "@/core/ledger/step";
 import { joinRaw, nameOf, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { copyTree, removeTemporary, verifyTree } from "../../disk/tree";
-import { relocate } from "../relocate";
+import { forget, relocate } from "../relocate";
 import type { StepContext, StepKind } from "../step-kind";
 import { expectFree, expectThing } from "../transfer";
 import { filesPath, mendInfo, removeInfo } from "./trash";
 
 /** Beside `files` and `info`, where nothing is listed. */
 const asideOf = (step: EraseStep, context: StepContext) => joinRaw(step.trash, context.temporary);
-
-function forget(step: EraseStep, context: StepContext): void {
-  if (step.item) context.atCommit(() => context.db.prepare("UPDATE item SET seen = 0 WHERE id = ?").run(step.item));
-}
 
 /**
  * Destroys a thing in the trash: the only step that does. First it is renamed aside, and from then on it counts as
@@ -37,7 +33,7 @@ export const erase: StepKind<EraseStep> = {
     removeInfo(step, context);
     context.changed(joinRaw(step.trash, "files"));
     context.changed(step.trash);
-    forget(step, context);
+    forget(step.item, context);
     return null;
   },
   /** What a parcel holds is fetched back into the trash, checksums compared; the parcel stays. */
@@ -76,7 +72,7 @@ export const erase: StepKind<EraseStep> = {
       return "undone";
     }
     if (!there) removeInfo(step, context);
-    forget(step, context);
+    forget(step.item, context);
     return "done";
   },
 };

@@ -11,12 +11,12 @@ export const move: StepKind<MoveStep> = {
   },
   async do(step, context) {
     const identity = await transfer(step.from, step.to, step.identity, context, step.item);
-    relocate(step.item, step.to, context);
+    relocate(step.item, step.to, context, identity);
     return { identity } as unknown as Json;
   },
   async undo(step, note, context) {
-    await transfer(step.to, step.from, identityAfter(note, step.identity), context, step.item);
-    relocate(step.item, step.from, context);
+    const identity = await transfer(step.to, step.from, identityAfter(note, step.identity), context, step.item);
+    relocate(step.item, step.from, context, identity);
   },
   settle(step, note, context, direction) {
     const identity = identityAfter(note, step.identity);

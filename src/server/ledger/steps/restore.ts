@@ -12,12 +12,12 @@ export const restore: StepKind<RestoreStep> = {
   },
   async do(step, context) {
     const identity = await takeOut(step, step.to, step.identity, context);
-    relocate(step.item, step.to, context);
+    relocate(step.item, step.to, context, identity);
     return { identity } as unknown as Json;
   },
   async undo(step, note, context) {
-    await putIn(step.to, step, identityAfter(note, step.identity), context);
-    relocate(step.item, filesPath(step.trash, step.name), context);
+    const identity = await putIn(step.to, step, identityAfter(note, step.identity), context);
+    relocate(step.item, filesPath(step.trash, step.name), context, identity);
   },
   settle(step, note, context, direction) {
     const side = settleInTrash(step, step.to, identityAfter(note, step.identity), note, context, direction === "undo");

@@ -1,7 +1,7 @@
 import type { Identity, Json, TrashStep } from "@/core/ledger/step";
 import { folderOf, joinRaw, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
-import { bytes } from "../../disk/disk";
+import { bytes, type Located } from "../../disk/disk";
 import { treeState } from "../../disk/tree";
 import { movedTo, relocate } from "../relocate";
 import type { StepContext, StepKind } from "../step-kind";
@@ -19,7 +19,7 @@ export const filesPath = (trash: Raw, name: Raw) => joinRaw(trash, "files", name
 export const infoPath = (trash: Raw, name: Raw) => joinRaw(trash, "info", `${name}.trashinfo`);
 
 /** The info file first and exclusively, then the thing itself (Trash specification 1.0, "Trash directories"). */
-async function putIn(from: Raw, place: InTrash, identity: Identity, context: StepContext): Promise<Identity> {
+async function putIn(from: Raw, place: InTrash, identity: Identity, context: StepContext): Promise<Located> {
   const { disk } = context;
   const info = infoPath(place.trash, place.name);
   disk.createSmall(info, bytes(place.info as Raw), 0o600);
@@ -34,7 +34,7 @@ async function putIn(from: Raw, place: InTrash, identity: Identity, context: Ste
 }
 
 /** The thing first, then its info file: in between it is back and merely still listed. */
-async function takeOut(place: InTrash, to: Raw, identity: Identity, context: StepContext): Promise<Identity> {
+async function takeOut(place: InTrash, to: Raw, identity: Identity, context: StepContext): Promise<Located> {
   const arrived = await transfer(filesPath(place.trash, place.name), to, identity, context, place.item);
   removeInfo(place, context);
   return arrived;
@@ -84,29 +84,35 @@ function settleInTrash(
   return isIn ? "in" : "out";
 }
 
+/** Of a thing that was sent: throws unless its copy was proven and it is still what was copied. */
+function expectProof(step: TrashStep, context: StepContext): void {
+  if (step.sentBy === undefined) return;
+  const note = context.noteOf(step.sentBy) as SendNote | null;
+  const name = shownName(nameOf(step.from));
+  const failed = note?.failed[step.item ?? ""];
+  if (failed) throw new Problem(failed.code, failed.facts);
+  const proven = note?.proven[step.item ?? ""];
+  if (proven === undefined) throw new Problem("not-verified", { name });
+  if (treeState(context.disk, step.from) !== proven) throw new Problem("changed", { name, detail: "after it was copied" });
+}
+
 /** Lets a thing go: into the trash, from which it comes back to its exact place. */
 export const trash: StepKind<TrashStep> = {
   check(step, context) {
     expectThing(step.from, step.identity, context, step.item);
-    if (step.sentBy === undefined) return;
-    const note = context.noteOf(step.sentBy) as SendNote | null;
-    const name = shownName(nameOf(step.from));
-    const failed = note?.failed[step.item ?? ""];
-    if (failed) throw new Problem(failed.code, failed.facts);
-    const proven = note?.proven[step.item ?? ""];
-    if (proven === undefined) throw new Problem("not-verified", { name });
-    if (treeState(context.disk, step.from) !== proven) throw new Problem("changed", { name, detail: "after it was copied" });
+    expectProof(step, context);
   },
   async do(step, context) {
+    expectProof(step, context);
     const identity = await putIn(step.from, step, step.identity, context);
-    relocate(step.item, filesPath(step.trash, step.name), context);
+    relocate(step.item, filesPath(step.trash, step.name), context, identity);
     return { identity } as unknown as Json;
   },
   async undo(step, note, context) {
     if (!context.disk.stat(filesPath(step.trash, step.name)))
       throw new Problem("not-in-trash", { name: shownName(nameOf(step.from)) });
-    await takeOut(step, step.from, identityAfter(note, step.identity), context);
-    relocate(step.item, step.from, context);
+    const identity = await takeOut(step, step.from, identityAfter(note, step.identity), context);
+    relocate(step.item, step.from, context, identity);
   },
   settle(step, note, context, direction) {
     const side = settleInTrash(step, step.from, identityAfter(note, step.identity), note, context, direction === "do");
