@@ -127,7 +127,8 @@ async function everyPoint(act: string): Promise<void> {
         count.points++;
         count.killed++;
         // Recovery itself is killed at its second changing call, and repeated.
-        if (at % 3 === 0 && run(folder, act, "recover", "before", 2).signal === "SIGKILL") count["recovery killed"]++;
+        if (Math.floor(at / stride) % 3 === 0 && run(folder, act, "recover", "before", 2).signal === "SIGKILL")
+          count["recovery killed"]++;
         await judge(folder, start, content, count, `${act}, ${how} call ${at}`);
       } finally {
         fs.rmSync(folder, { recursive: true, force: true });

@@ -377,8 +377,7 @@ export class Ledger {
   latest(): EntryRow | undefined {
     return this.parts.db
       .prepare<[], EntryRow>(
-        `SELECT e.* FROM entry e WHERE e.target = e.id AND e.state = 'done'
-         ORDER BY (SELECT max(t.id) FROM entry t WHERE t.target = e.id) DESC LIMIT 1`,
+        `SELECT e.* FROM entry t JOIN entry e ON e.id = t.target WHERE e.state = 'done' ORDER BY t.id DESC LIMIT 1`,
       )
       .get();
   }
