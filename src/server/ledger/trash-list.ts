@@ -1,7 +1,7 @@
 import { createHash } from "node:crypto";
 import type { Identity } from "@/core/ledger/step";
 import { readTrashInfo } from "@/core/ledger/trash-info";
-import { joinRaw, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
+import { joinRaw, nameOf, normalRaw, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
 import { asProblem, type Problem } from "@/core/problem";
 import { identityOf } from "../disk/disk";
 import type { Engine } from "../engine";
@@ -82,8 +82,8 @@ export function trashList(engine: Engine): Trashed[] {
 
 /** The paths of another mount's trash are relative to its top folder. */
 function placeOf(path: Raw, top?: Raw): Raw | undefined {
-  if (path.startsWith("/")) return path;
-  return top === undefined ? undefined : joinRaw(top, path);
+  if (path.startsWith("/")) return normalRaw(path);
+  return top === undefined ? undefined : normalRaw(joinRaw(top, path));
 }
 
 /** The info file as a byte string, as the step writes back exactly these bytes; or why it cannot be read just now. */

@@ -1,0 +1,145 @@
+import fs from "node:fs";
+import path from "node:path";
+import { afterEach, beforeEach, describe, expect, test } from "vitest";
+import { idsOn, itemNamed, makePlace, type Place } from "../../../fixtures/engine";
+import type { Engine } from "../engine";
+import { undo } from "../ledger/undo";
+import { addHome } from "./add";
+import { homeId, homes } from "./homes";
+import { put } from "./put";
+import { sweep } from "./sweep";
+import { sweepView } from "./view";
+
+let place: Place;
+let engine: Engine;
+const at = (...parts: string[]) => path.join(place.root, ...parts);
+const old = new Date(Date.now() - 1e9);
+function write(root: string, name: string, content = name): void {
+  const file = path.join(root, name);
+  fs.mkdirSync(path.dirname(file), { recursive: true });
+  fs.writeFileSync(file, content);
+  fs.utimesSync(file, old, old);
+}
+
+beforeEach(async () => {
+  place = makePlace((root) => {
+    for (let n = 0; n < 10; n++) {
+      write(root, `Documents/Station/Tides/high-water-${n}.csv`);
+      write(root, `Documents/Letters/letter-harbour-${n}.txt`);
+    }
+    write(root, "Documents/.hidden/secret.csv");
+    for (const name of ["high-water-october.csv", "high-water-may.csv", "letter-harbour-rent.txt", "quartz.bin", "harbour.csv"])
+      write(root, `Desktop/${name}`);
+    write(root, "Desktop/folder/inside.txt");
+    write(root, "Downloads/high-water-june.csv");
+  });
+  engine = await place.open();
+});
+afterEach(async () => {
+  await engine.close();
+  place.remove();
+});
+const id = (label: string) => itemNamed(engine, label).id;
+
+describe("homes", () => {
+  test("are the standard folders and all folders below them; hidden ones and the worktops are none", () => {
+    expect(homes(engine).map((h) => [h.title, h.files])).toEqual([
+      ["Documents", 0],
+      ["Documents / Letters", 10],
+      ["Documents / Station", 0],
+      ["Documents / Station / Tides", 10],
+    ]);
+  });
+
+  test.each([
+    ["Documents / Station / Tides", "Documents/Station/Tides"],
+    ["documents/station/TIDES", "Documents/Station/Tides"],
+    ["Station / Tides / 2026", "Documents/Station/Tides/2026"],
+    ["Brand new", "Documents/Brand new"],
+    ["Brand new / deeper / still", "Documents/Brand new/deeper/still"],
+    ["  spaces  /  and dots.  ", "Documents/spaces/and dots."],
+  ])("typed as “%s” is %s, made where it is new", async (title, folder) => {
+    const was = fs.existsSync(at(folder));
+    expect(await put(engine, { home: { title }, items: [id("quartz.bin")] })).toMatchObject({ done: 1, refused: [] });
+    expect(fs.existsSync(at(folder, "quartz.bin"))).toBe(true);
+    await undo(engine, {});
+    expect(fs.existsSync(at(folder))).toBe(was);
+    expect(fs.existsSync(at("Desktop/quartz.bin"))).toBe(true);
+  });
+
+  test.each(["/", " / ", "..", "a/../..", "x".repeat(900).split("").join("/")])("cannot be called “%.12s”", async (title) => {
+    await expect(put(engine, { home: { title }, items: [id("quartz.bin")] })).rejects.toMatchObject({ code: "bad-name" });
+    expect(fs.existsSync(at("Desktop/quartz.bin"))).toBe(true);
+  });
+
+  test("that are gone, a file of that name, and unknown ones are said", async () => {
+    const tides = homes(engine).find((h) => h.title.endsWith("Tides"))!;
+    fs.renameSync(at("Documents/Station"), at("Documents/Elsewhere"));
+    await expect(put(engine, { home: { id: tides.id }, items: [id("quartz.bin")] })).rejects.toMatchObject({ code: "home-gone" });
+    await expect(put(engine, { home: { id: "unknown" }, items: [id("quartz.bin")] })).rejects.toMatchObject({
+      code: "unknown-home",
+    });
+    write(place.root, "Documents/a file");
+    await expect(put(engine, { home: { title: "a file" }, items: [id("quartz.bin")] })).rejects.toMatchObject({
+      code: "name-taken",
+    });
+  });
+
+  test("can lie on the desktop itself, and be filled again and again", async () => {
+    const home = { folder: btoa(at("Desktop/folder")) };
+    await expect(put(engine, { home, items: [id("quartz.bin")] })).rejects.toMatchObject({ code: "unknown-home" });
+    engine.db
+      .prepare("INSERT INTO record VALUES (?, ?)")
+      .run(`home:${homeId(at("Desktop/folder") as never)}`, JSON.stringify({ folder: at("Desktop/folder"), at: 0 }));
+    expect(await put(engine, { home, items: [id("quartz.bin"), id("folder")] })).toMatchObject({
+      done: 1,
+      refused: [{ name: "folder" }],
+    });
+    expect(fs.readdirSync(at("Desktop/folder")).sort()).toEqual(["inside.txt", "quartz.bin"]);
+    expect(await put(engine, { home, items: [id("harbour.csv")] })).toMatchObject({ done: 1, refused: [] });
+  });
+
+  test("are made without anything in them, and that is undone", async () => {
+    const made = await addHome(engine, { home: { title: "Ready / For later" } });
+    expect(made).toMatchObject({ refused: [], home: { title: "Documents / Ready / For later" } });
+    expect(homes(engine).map((h) => h.id)).toContain(made.home.id);
+    await undo(engine, {});
+    expect(fs.existsSync(at("Documents/Ready"))).toBe(false);
+  });
+});
+
+describe("a sweep", () => {
+  test("takes what is sure, from both worktops, as one act with one undo", async () => {
+    const report = await sweep(engine, { home: { title: "Documents / Station / Tides" } });
+    expect(report).toMatchObject({ done: 3, refused: [], words: "Took 3 things into Documents / Station / Tides" });
+    expect(fs.readdirSync(at("Documents/Station/Tides"))).toHaveLength(13);
+    expect(fs.readdirSync(at("Desktop"))).toContain("harbour.csv");
+    expect(await undo(engine, {})).toMatchObject({ done: 3, refused: [] });
+    expect(idsOn(engine)).toHaveLength(6);
+  });
+
+  test("of nothing does nothing, and writes no entry", async () => {
+    fs.mkdirSync(at("Documents/Empty"));
+    await engine.lookAgain("all");
+    expect(await sweep(engine, { home: { title: "Documents / Empty" } })).toMatchObject({ done: 0, entry: null, refused: [] });
+    expect(engine.ledger.latest()).toBeUndefined();
+  });
+
+  test("shows slots that keep their place while they fill, the cut at what is sure, and what was overlooked", async () => {
+    const before = sweepView(engine);
+    expect(before.slots.map((s) => [s.title, s.ready, s.taken])).toEqual([
+      ["Station / Tides", 3, 0],
+      ["Documents / Letters", 1, 0],
+    ]);
+    expect(before.chosen).toMatchObject({ title: "Documents / Station / Tides", cut: 3 });
+    expect(before.chosen!.rows.map((row) => row.score)).toEqual(
+      before.chosen!.rows.map((row) => row.score).toSorted((a, b) => b - a),
+    );
+    expect(before.overlooked.map((tile) => tile.name)).toContain("quartz.bin");
+    await sweep(engine, { home: { title: "Documents / Station / Tides" } });
+    expect(sweepView(engine).slots.map((s) => [s.title, s.ready, s.taken])).toEqual([
+      ["Station / Tides", 0, 3],
+      ["Documents / Letters", 1, 0],
+    ]);
+  });
+});
