@@ -18,7 +18,9 @@ const mostBytes = 200_000_000;
 export async function lookAtPicture({ path, width, height }: LookAtPicture): Promise<Uint8Array> {
   const name = shownName(path.slice(path.lastIndexOf("/") + 1) as Raw);
   const place = Buffer.from(bytesOfRaw(path));
-  const stat = fs.lstatSync(place);
+  // Decided upon and moved while its picture was asked for.
+  const stat = fs.lstatSync(place, { throwIfNoEntry: false });
+  if (!stat) throw new Problem("vanished", { name });
   if (!stat.isFile() || stat.size > mostBytes) throw new Problem("too-large", { name });
   try {
     return await sharp(fs.readFileSync(place), { limitInputPixels: mostPixels, failOn: "none", sequentialRead: true })

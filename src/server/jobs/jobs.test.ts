@@ -1,0 +1,162 @@
+import fs from "node:fs";
+import os from "node:os";
+import path from "node:path";
+import sharp from "sharp";
+import { afterEach, beforeEach, describe, expect, test } from "vitest";
+import { rawFromText } from "@/core/names/raw";
+import { Events } from "../events";
+import { Jobs } from "./jobs";
+import type { WalkBatch } from "./work/walk-homes";
+import { Workers } from "./workers";
+
+let folder: string;
+let workers: Workers;
+const at = (name: string) => path.join(folder, name);
+const raw = (name: string) => rawFromText(at(name));
+beforeEach(() => {
+  folder = fs.realpathSync(fs.mkdtempSync(path.join(os.tmpdir(), "vuoto-jobs-")));
+  workers = new Workers();
+});
+afterEach(async () => {
+  await workers.stop();
+  fs.rmSync(folder, { recursive: true });
+});
+
+describe("events", () => {
+  test("are numbered without gaps, and a stream that broke off gets what it missed", () => {
+    const events = new Events();
+    for (let n = 0; n < 5; n++) events.emit({ type: "said", words: String(n) });
+    expect(events.since(2)?.map((e) => e.n)).toEqual([3, 4, 5]);
+    expect(events.since(5)).toEqual([]);
+  });
+  test("that are no longer all kept, or come from another run, are asked for anew", () => {
+    const events = new Events();
+    for (let n = 0; n < 700; n++) events.emit({ type: "said", words: "" });
+    expect(events.since(10)).toBeUndefined();
+    expect(events.since(690)).toHaveLength(10);
+    expect(events.since(9999)).toBeUndefined();
+  });
+});
+
+describe("jobs", () => {
+  test("are listed while they run, and told as over when they end, also by an error", async () => {
+    const events = new Events();
+    const jobs = new Jobs(events);
+    await expect(
+      jobs.run("Working", "things", 3, async (job) => {
+        expect(jobs.list()).toMatchObject([{ words: "Working", of: 3, state: "running" }]);
+        await job.step(0);
+        throw new Error("x");
+      }),
+    ).rejects.toThrow("x");
+    expect(jobs.list()).toEqual([]);
+    expect(events.since(0)?.at(-1)?.event).toMatchObject({ type: "job", job: { state: "over", done: 1 } });
+  });
+  test("are cancelled between two steps", async () => {
+    const jobs = new Jobs(new Events());
+    let steps = 0;
+    const running = jobs.run("Working", "things", 0, async (job) => {
+      for (;;) {
+        await job.step(0);
+        if (++steps === 3) jobs.cancel(jobs.list()[0]!.id);
+      }
+    });
+    await expect(running).rejects.toMatchObject({ code: "cancelled" });
+    expect(steps).toBe(3);
+    expect(jobs.cancel("none")).toBe(false);
+  });
+});
+
+describe("threads", () => {
+  test("hash whole files, tell how far they are, and leave out what is no plain file", async () => {
+    fs.writeFileSync(at("a"), "abc");
+    fs.symlinkSync("a", at("link"));
+    let read = 0;
+    const part = (n: number) => {
+      read += n;
+    };
+    const sums = await workers.run("hashFiles", [raw("a"), raw("link"), raw("missing"), rawFromText(folder)], {
+      part: part as (p: never) => void,
+    });
+    expect([...sums]).toEqual([[raw("a"), "ba7816bf8f01cfea414140de5dae2223b00361a396177a9cb410ff61f20015ad"]]);
+    expect(read).toBe(3);
+  });
+
+  test("walk the homes without following links, hidden folders and what is left out", async () => {
+    for (const name of ["h/one", "h/.hidden", "h/out/deep"]) fs.mkdirSync(at(name), { recursive: true });
+    for (const name of ["h/a.txt", "h/one/b.csv", "h/.hidden/c", "h/out/deep/d"]) fs.writeFileSync(at(name), name);
+    fs.symlinkSync("/", at("h/everything"));
+    const found: string[] = [];
+    const part = (batch: WalkBatch) => {
+      for (const file of batch.files) found.push(file.name);
+    };
+    const answer = await workers.run(
+      "walkHomes",
+      { roots: [raw("h"), raw("h/one"), raw("missing")], leftOut: [raw("h/out")] },
+      { part: part as (p: never) => void },
+    );
+    expect(found.sort()).toEqual(["a.txt", "b.csv"]);
+    expect(answer).toEqual({ files: 2, unreadable: 1 });
+  });
+
+  test("stop when they are cancelled, and go on with the next", async () => {
+    const controller = new AbortController();
+    for (let n = 0; n < 40; n++) fs.writeFileSync(at(`big-${n}`), Buffer.alloc(4_000_000, n));
+    const part = () => controller.abort();
+    const sums = await workers.run(
+      "hashFiles",
+      Array.from({ length: 40 }, (_, n) => raw(`big-${n}`)),
+      { part, signal: controller.signal },
+    );
+    expect(sums.size).toBeLessThan(40);
+    await expect(workers.run("hashFiles", [raw("big-0")], { signal: controller.signal })).rejects.toMatchObject({
+      code: "cancelled",
+    });
+    expect((await workers.run("hashFiles", [raw("big-0")])).size).toBe(1);
+  });
+});
+
+describe("pictures", () => {
+  const look = (name: string) => workers.run("lookAtPicture", { path: raw(name), width: 100, height: 100 });
+
+  test("are made smaller, turned upright, and lose their metadata", async () => {
+    const picture = await sharp({ create: { width: 400, height: 200, channels: 3, background: "#123" } })
+      .withExif({ IFD0: { Make: "secret" } })
+      .withMetadata({ orientation: 6 })
+      .jpeg()
+      .toBuffer();
+    fs.writeFileSync(at("p.jpg"), picture);
+    const made = await sharp(Buffer.from(await look("p.jpg"))).metadata();
+    expect(made).toMatchObject({ format: "webp", width: 50, height: 100 });
+    expect(made.exif).toBeUndefined();
+  });
+
+  test("that declare more than can be held are refused, and so are torn ones and what is none", async () => {
+    const header = await sharp({ create: { width: 10, height: 10, channels: 3, background: "#123" } })
+      .png()
+      .toBuffer();
+    // The same file, but for its declared size and the checksum of that.
+    const bomb = Buffer.from(header);
+    bomb.writeUInt32BE(30_000, 16);
+    bomb.writeUInt32BE(30_000, 20);
+    const { crc32 } = await import("node:zlib").then((zlib) => zlib as unknown as { crc32?: (b: Buffer) => number });
+    if (crc32) bomb.writeUInt32BE(crc32(bomb.subarray(12, 29)), 29);
+    fs.writeFileSync(at("bomb.png"), bomb);
+    fs.writeFileSync(at("torn.png"), header.subarray(0, 30));
+    fs.writeFileSync(at("none.png"), "no picture");
+    for (const name of ["bomb.png", "torn.png", "none.png"])
+      await expect(look(name), name).rejects.toMatchObject({ code: "malformed" });
+    await expect(look("missing.png")).rejects.toMatchObject({ code: "vanished" });
+    fs.symlinkSync("none.png", at("link.png"));
+    await expect(look("link.png")).rejects.toMatchObject({ code: "too-large" });
+    expect((await workers.run("hashFiles", [raw("torn.png")])).size).toBe(1);
+  });
+
+  test("drawn as text with a script are only drawn", async () => {
+    fs.writeFileSync(
+      at("s.svg"),
+      '<svg xmlns="http://www.w3.org/2000/svg" width="20" height="20"><script>throw 1</script><image href="file:///etc/passwd"/><rect width="20" height="20"/></svg>',
+    );
+    expect((await sharp(Buffer.from(await look("s.svg"))).metadata()).format).toBe("webp");
+  });
+});
