@@ -1,29 +1,17 @@
 // Bundles one of the long programs (bench, torture) and runs it with the words given.
 import { spawnSync } from "node:child_process";
 import path from "node:path";
-import { ensureApplication, ensureBundles, ensurePackages, root } from "./setup.mjs";
+import { bundle, ensureApplication, ensureBundles, ensurePackages, root } from "./setup.mjs";
 
 const [entry, ...words] = process.argv.slice(2);
 ensurePackages();
 await ensureBundles();
 ensureApplication();
-const { build } = await import("esbuild");
 const entries = {
   bench: { bench: "bench/bench.ts" },
   torture: { torture: "torture/torture.ts", "torture-child": "torture/child.ts" },
 };
-await build({
-  absWorkingDir: root,
-  entryPoints: entries[entry],
-  outdir: "dist",
-  outExtension: { ".js": ".mjs" },
-  bundle: true,
-  format: "esm",
-  platform: "node",
-  target: "node20",
-  packages: "external",
-  logLevel: "warning",
-});
+await bundle(entries[entry]);
 const done = spawnSync(process.execPath, [path.join(root, `dist/${entry}.mjs`), ...words], {
   cwd: root,
   stdio: "inherit",

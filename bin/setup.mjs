@@ -68,6 +68,24 @@ export function ensurePackages() {
   writeStamp("packages", wanted);
 }
 
+/** Bundles programs into dist/, packages left outside. */
+export async function bundle(entryPoints, options = {}) {
+  const { build } = await import("esbuild");
+  await build({
+    absWorkingDir: root,
+    entryPoints,
+    outdir: "dist",
+    outExtension: { ".js": ".mjs" },
+    bundle: true,
+    format: "esm",
+    platform: "node",
+    target: "node20",
+    packages: "external",
+    logLevel: "warning",
+    ...options,
+  });
+}
+
 /** The command and the worker, bundled: the application, the command line and the tests start these same files. */
 export async function ensureBundles() {
   const wanted = hashOf([
@@ -76,20 +94,7 @@ export async function ensureBundles() {
     "bin/setup.mjs",
   ]);
   if (readStamps().bundles === wanted && fs.existsSync(path.join(root, "dist/worker.mjs"))) return;
-  const { build } = await import("esbuild");
-  await build({
-    absWorkingDir: root,
-    entryPoints: { cli: "src/cli/main.ts", worker: "src/server/jobs/worker.ts" },
-    outdir: "dist",
-    outExtension: { ".js": ".mjs" },
-    bundle: true,
-    format: "esm",
-    platform: "node",
-    target: "node20",
-    packages: "external",
-    sourcemap: true,
-    logLevel: "warning",
-  });
+  await bundle({ cli: "src/cli/main.ts", worker: "src/server/jobs/worker.ts" }, { sourcemap: true });
   writeStamp("bundles", wanted);
 }
 
