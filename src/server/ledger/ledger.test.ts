@@ -23,8 +23,8 @@ afterEach(async () => {
 const same = (before: ReturnType<Place["tree"]>) => changesSince(before, place);
 
 /** Every point in the long form (VUOTO_TORTURE=1); in the short one a stride through the acts that have many. */
-const fewest = 5;
-const stride = (count: number) => (process.env.VUOTO_TORTURE || count <= 16 ? 1 : Math.min(17, Math.floor(count / fewest)));
+const fewest = 4;
+const stride = (count: number) => (process.env.VUOTO_TORTURE || count <= 16 ? 1 : Math.min(23, Math.floor(count / fewest)));
 
 const withFault = async (name: string, fault?: Fault) => {
   const done = await actWithFault(name, fault);
