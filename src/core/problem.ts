@@ -243,6 +243,8 @@ const sentences = {
 } satisfies Record<string, Sentence>;
 
 export class Problem extends Error {
+  /** Raised before anything was touched: there is nothing to settle. */
+  untouched = false;
   readonly title: string;
   readonly remedy: string;
   readonly status: number;

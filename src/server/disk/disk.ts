@@ -63,6 +63,8 @@ export class Disk {
   }
 
   private held: Map<Raw, number> | undefined;
+  /** How many folders are lent to work that is under way just now; what is lent is never closed. */
+  private lent = 0;
 
   /**
    * While `work` runs, folders once opened stay open: an act of a thousand things opens each once. What was opened is
@@ -82,8 +84,8 @@ export class Disk {
     }
   }
 
-  /** A path that is moved or removed no longer names what is held under it. */
-  private release(path: Raw): void {
+  /** A path that is moved or removed no longer names what is held under it. Only between two pieces of work. */
+  release(path: Raw): void {
     for (const [folder, fd] of this.held ?? []) {
       if (!isWithin(path, folder)) continue;
       this.held?.delete(folder);
@@ -93,20 +95,20 @@ export class Disk {
 
   /** Opens a folder part by part without following links, lends it to `work`, and closes it. */
   inFolder<T>(folder: Raw, work: (inside: Folder) => T): T {
-    if (this.held) {
-      let fd = this.held.get(folder);
-      if (fd === undefined) {
-        fd = this.openFolder(folder);
-        if (this.held.size >= mostHeld) this.release("/" as Raw);
-        this.held.set(folder, fd);
-      }
-      return work(new Folder(this.calls, folder, fd));
+    let fd = this.held?.get(folder);
+    const kept = fd !== undefined;
+    if (fd === undefined) {
+      if (this.held && this.held.size >= mostHeld && this.lent === 0) this.release("/" as Raw);
+      fd = this.openFolder(folder);
     }
-    const fd = this.openFolder(folder);
+    const keep = kept || (this.held !== undefined && this.held.size < mostHeld);
+    if (keep) this.held?.set(folder, fd);
+    this.lent++;
     try {
       return work(new Folder(this.calls, folder, fd));
     } finally {
-      this.calls.close(fd);
+      this.lent--;
+      if (!keep) this.calls.close(fd);
     }
   }
 

@@ -198,20 +198,34 @@ export async function verifyTree(disk: Disk, target: Raw, sums: Map<Raw, string>
   }
 }
 
+/** Whether a tree still holds exactly the entries listed, each file and link in the state in which it was listed. */
+export function isUnchanged(disk: Disk, path: Raw, tree: TreeEntry[]): boolean {
+  const now = new Map(scanTree(disk, path).map((entry) => [entry.rel, entry]));
+  return (
+    now.size === tree.length &&
+    tree.every((entry) => {
+      const is = now.get(entry.rel);
+      if (is?.type !== entry.type || is.target !== entry.target || is.bytes !== entry.bytes) return false;
+      return entry.type === "folder" || is.mtimeNs === entry.mtimeNs;
+    })
+  );
+}
+
 /**
- * Takes away a copy of Vuoto's own making, or an original after its copy was proven. Never follows a link; a folder that
- * holds more than the listed entries stays, and with it what is in it.
+ * Takes away an original after its copy was proven, from the inside out. Never follows a link, and stops at a file that is
+ * not in the state that was copied, or a folder that holds more; what was taken away before that has its copy.
  */
 export function removeTree(disk: Disk, path: Raw, tree: TreeEntry[]): void {
   for (const entry of tree.toReversed()) {
     const place = entry.rel === "" ? path : joinRaw(path, entry.rel);
+    disk.release(place);
     disk.writing(place, (inside, name) => {
-      try {
-        if (entry.type === "folder") inside.calls.rmdir(inside.at(name));
-        else inside.calls.unlink(inside.at(name));
-      } catch (error) {
-        if (errorCode(error) !== "ENOENT") throw error;
-      }
+      const stat = inside.stat(name);
+      if (!stat) return;
+      if (entry.type === "folder") inside.calls.rmdir(inside.at(name));
+      else if (String(stat.mtimeNs) !== entry.mtimeNs || (entry.type === "file" && Number(stat.size) !== entry.bytes))
+        throw new Problem("changed", { name: shownName(name), detail: "after it was copied" });
+      else inside.calls.unlink(inside.at(name));
     });
   }
 }
@@ -219,6 +233,7 @@ export function removeTree(disk: Disk, path: Raw, tree: TreeEntry[]): void {
 /** Takes away whatever lies under a temporary name of Vuoto's own, if anything does. */
 export function removeTemporary(disk: Disk, path: Raw): void {
   if (!disk.stat(path)) return;
+  disk.release(path);
   disk.writing(path, (inside, name) => {
     const visit = (folder: Folder, child: Raw) => {
       if (folder.stat(child)?.isDirectory()) {

@@ -247,7 +247,10 @@ export class Ledger {
         const problem = asProblem(diskProblem(error, { name: subjectOf(stored.step) }));
         if (problem.code === "cancelled") cancelled = true;
         // A call may fail after the one that mattered went through: the facts on disk tell, as after a crash.
-        const side = begun ? await kind.settle(stored.step, notes.get(stored.n) ?? null, context, direction) : undefined;
+        const side =
+          begun && !problem.untouched
+            ? await kind.settle(stored.step, notes.get(stored.n) ?? null, context, direction)
+            : undefined;
         if (side === (direction === "do" ? "done" : "undone")) {
           stored.state = side;
           stored.note = notes.get(stored.n) ?? null;

@@ -3,7 +3,7 @@ import { folderOf, joinRaw, nameOf, type Raw, shownName } from "@/core/names/raw
 import { Problem } from "@/core/problem";
 import { type Located, sameState } from "../disk/disk";
 import { useOf } from "../disk/in-use";
-import { copyTree, removeTemporary, removeTree, scanTree, treeState, verifyTree } from "../disk/tree";
+import { copyTree, isUnchanged, removeTemporary, removeTree, scanTree, treeState, verifyTree } from "../disk/tree";
 import { movedTo } from "./relocate";
 import type { StepContext } from "./step-kind";
 
@@ -110,9 +110,11 @@ export function settleTransfer(
   const source = reached(() => disk.identity(from));
   const target = reached(() => disk.identity(to));
   if (crossing && target?.ino === crossing.copyIno) {
-    removeTree(disk, from, crossing.tree);
+    // Before an original goes, its copy's name is durable; and one that was worked on since does not go.
+    disk.syncFolder(folderOf(to));
     context.changed(folderOf(from));
     context.changed(folderOf(to));
+    if (source && !removeRest(from, crossing.tree, context)) return "from";
     return "to";
   }
   if (target && (target.ino === ino || target.ino === movedTo(item, from, context)?.ino)) {
@@ -123,6 +125,19 @@ export function settleTransfer(
     return "to";
   }
   return source ? "from" : "neither";
+}
+
+/**
+ * What is left of an original after its copy crossed: taken away where it is still what was copied. Where it was worked on
+ * since, or something was added, it stays as it is beside the copy: twice there rather than once lost.
+ */
+function removeRest(from: Raw, tree: TreeEntry[], context: StepContext): boolean {
+  const copied = new Map(tree.map((entry) => [entry.rel, entry]));
+  const left = scanTree(context.disk, from).map((entry) => entry.rel);
+  const rest = left.flatMap((rel) => copied.get(rel) ?? []);
+  if (rest.length !== left.length || !isUnchanged(context.disk, from, rest)) return false;
+  removeTree(context.disk, from, rest);
+  return true;
 }
 
 function asCrossing(note: Json, from: Raw, to: Raw): Crossing | undefined {

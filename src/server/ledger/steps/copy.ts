@@ -41,27 +41,32 @@ export const copy: StepKind<CopyStep> = {
     const { identity, state } = note as unknown as CopyNote;
     const name = shownName(nameOf(step.to));
     expectThing(step.to, identity, context);
-    if (treeState(disk, step.to) !== state) throw new Problem("changed", { name });
     for (const entry of step.tree) {
       if (entry.type === "file" && (await hashFromDevice(disk, entry.source!, pace)) !== entry.sha256)
         throw new Problem("not-verified", { name });
     }
     const temporary = temporaryFor(step, context);
+    if (treeState(disk, step.to) !== state) throw new Problem("changed", { name });
     disk.rename(step.to, temporary);
+    // Looking at the parcel took its time, and a save through a new file takes none.
+    if (treeState(disk, temporary) !== state) {
+      disk.rename(temporary, step.to);
+      throw new Problem("changed", { name });
+    }
     removeTemporary(disk, temporary);
     context.changed(folderOf(step.to));
     forget(step.item, context);
   },
-  settle(step, note, context) {
+  settle(step, note, context, direction) {
     const { disk } = context;
     removeTemporary(disk, temporaryFor(step, context));
     context.changed(folderOf(step.to));
-    const identity = (note as unknown as CopyNote | null)?.identity;
-    if (!identity || disk.identity(step.to)?.ino !== identity.ino) {
-      forget(step.item, context);
-      return "undone";
-    }
-    relocate(step.item, step.to, context);
-    return "done";
+    const there = disk.identity(step.to);
+    const made = (note as unknown as CopyNote | null)?.identity.ino;
+    // What has taken the copy's place is not taken away by an undo, so that did not come to its end.
+    const undone = direction === "undo" ? !there : !there || there.ino !== made;
+    if (undone) forget(step.item, context);
+    else relocate(step.item, step.to, context);
+    return undone ? "undone" : "done";
   },
 };

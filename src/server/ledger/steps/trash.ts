@@ -22,7 +22,13 @@ export const infoPath = (trash: Raw, name: Raw) => joinRaw(trash, "info", `${nam
 async function putIn(from: Raw, place: InTrash, identity: Identity, context: StepContext): Promise<Located> {
   const { disk } = context;
   const info = infoPath(place.trash, place.name);
-  disk.createSmall(info, bytes(place.info as Raw), 0o600);
+  try {
+    disk.createSmall(info, bytes(place.info as Raw), 0o600);
+  } catch (error) {
+    // Somebody else's info file of that name, perhaps still empty, is not ours to clear up.
+    if (error instanceof Problem && error.code === "name-taken") error.untouched = true;
+    throw error;
+  }
   context.wrote(folderOf(info));
   context.changed(folderOf(info));
   try {
