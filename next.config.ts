@@ -1,7 +1,7 @@
 import type { NextConfig } from "next";
 
 const config: NextConfig = {
-  serverExternalPackages: ["better-sqlite3", "sharp", "pino", "koffi", "file-type", "chokidar"],
+  serverExternalPackages: ["better-sqlite3", "sharp", "pino", "koffi", "file-type"],
   // The minifier moves expressions past one another that must not be; what handles files is run as it was written.
   experimental: { serverMinification: false },
   poweredByHeader: false,

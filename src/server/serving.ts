@@ -1,7 +1,6 @@
-import { watch } from "chokidar";
 import { pino } from "pino";
-import { bytes } from "./disk/disk";
 import { theEngine, writeDataFile } from "./engine";
+import { watchFolders } from "./watching";
 
 const log = pino({ name: "vuoto" });
 
@@ -35,14 +34,14 @@ export async function startServing(): Promise<void> {
     engine.lookAgain(what).catch((error: unknown) => log.error(error instanceof Error ? error.message : String(error)));
   void lookAgain("all");
 
-  const watcher = watch(
-    engine.account.worktops.map((worktop) => bytes(worktop.folder).toString("utf8")),
-    { depth: 0, ignoreInitial: true, followSymlinks: false },
-  );
   let soon: NodeJS.Timeout | undefined;
-  watcher.on("all", () => {
+  const changed = () => {
     clearTimeout(soon);
     soon = setTimeout(() => void lookAgain(), 250);
-  });
-  watcher.on("error", (error) => log.warn(error instanceof Error ? error.message : String(error)));
+  };
+  watchFolders(
+    engine.account.worktops.map((worktop) => worktop.folder),
+    changed,
+    (error) => log.warn(error.message),
+  );
 }

@@ -16,8 +16,10 @@ export function rawFromText(text: string): Raw {
 }
 
 export function rawFromBytes(bytes: Uint8Array): Raw {
+  const most = 8192;
+  if (bytes.length <= most) return String.fromCharCode.apply(null, bytes as unknown as number[]) as Raw;
   let raw = "";
-  for (let at = 0; at < bytes.length; at += 8192) raw += String.fromCharCode(...bytes.subarray(at, at + 8192));
+  for (let at = 0; at < bytes.length; at += most) raw += rawFromBytes(bytes.subarray(at, at + most));
   return raw as Raw;
 }
 

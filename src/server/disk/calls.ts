@@ -22,10 +22,10 @@ export interface Calls {
   link(from: Buffer, to: Buffer): void;
   symlink(target: Buffer, path: Buffer): void;
   chmod(path: Buffer, mode: number): void;
-  /** renameat2 with RENAME_NOREPLACE: EEXIST where the name is taken. */
-  renameNoReplace(from: Buffer, to: Buffer): void;
-  /** renameat2 with RENAME_EXCHANGE: both names must exist. */
-  renameExchange(a: Buffer, b: Buffer): void;
+  /** renameat2 with RENAME_NOREPLACE between two opened folders: EEXIST where the name is taken. */
+  renameNoReplace(fromFolder: number, from: Buffer, toFolder: number, to: Buffer): void;
+  /** renameat2 with RENAME_EXCHANGE within an opened folder: both names must exist. */
+  renameExchange(folder: number, a: Buffer, b: Buffer): void;
   /** Sets the modification time to the nanosecond, of a link itself too; the access time is left. */
   setMtime(path: Buffer, mtimeNs: bigint): void;
   listXattrs(path: Buffer): Buffer[];
@@ -76,8 +76,8 @@ function checked(call: string, run: () => number | bigint): number {
   throw Object.assign(new Error(`${code}: ${call}`), { code, errno: -errno, syscall: call });
 }
 
-function rename(from: Buffer, to: Buffer, flags: number) {
-  checked("renameat2", () => library().renameat2(AT_FDCWD, asC(from), AT_FDCWD, asC(to), flags));
+function rename(fromFolder: number, from: Buffer, toFolder: number, to: Buffer, flags: number) {
+  checked("renameat2", () => library().renameat2(fromFolder, asC(from), toFolder, asC(to), flags));
 }
 
 /** A value of unknown length: asked for its length, then read, again where it grew in between. */
@@ -113,8 +113,8 @@ export const realCalls: Calls = {
   link: (from, to) => fs.linkSync(from, to),
   symlink: (target, path) => fs.symlinkSync(target, path),
   chmod: (path, mode) => fs.chmodSync(path, mode),
-  renameNoReplace: (from, to) => rename(from, to, RENAME_NOREPLACE),
-  renameExchange: (a, b) => rename(a, b, RENAME_EXCHANGE),
+  renameNoReplace: (fromFolder, from, toFolder, to) => rename(fromFolder, from, toFolder, to, RENAME_NOREPLACE),
+  renameExchange: (folder, a, b) => rename(folder, a, folder, b, RENAME_EXCHANGE),
   setMtime(path, mtimeNs) {
     const billion = 1_000_000_000n;
     const seconds = mtimeNs / billion - (mtimeNs % billion < 0n ? 1n : 0n);

@@ -239,7 +239,7 @@ export class Disk {
 }
 
 function inFd(fd: number, name: Raw): Buffer {
-  return Buffer.concat([Buffer.from(`/proc/self/fd/${fd}/`), bytes(name)]);
+  return Buffer.from(`/proc/self/fd/${fd}/${name}`, "latin1");
 }
 
 /** An opened folder; names are looked up in it and nowhere else. */
@@ -250,9 +250,13 @@ export class Folder {
     readonly fd: number,
   ) {}
 
-  at(name: Raw): Buffer {
+  private named(name: Raw): Raw {
     if (!isName(name)) throw new Problem("bad-name", { name: shownName(name) });
-    return inFd(this.fd, name);
+    return name;
+  }
+
+  at(name: Raw): Buffer {
+    return inFd(this.fd, this.named(name));
   }
 
   stat(name: Raw): fs.BigIntStats | undefined {
@@ -279,18 +283,22 @@ export class Folder {
    * which does not replace either; anything else is refused.
    */
   renameTo(name: Raw, target: Folder, toName: Raw): void {
-    const [from, to] = [this.at(name), target.at(toName)];
     try {
-      this.calls.renameNoReplace(from, to);
+      this.calls.renameNoReplace(this.fd, bytes(this.named(name)), target.fd, bytes(target.named(toName)));
     } catch (error) {
       if (errorCode(error) !== "EINVAL" || !this.stat(name)?.isFile()) {
         if (errorCode(error) === "EEXIST")
           throw new Problem("name-taken", { name: shownName(toName), place: shownName(nameOf(target.path)) });
         throw error;
       }
-      this.calls.link(from, to);
-      this.calls.unlink(from);
+      this.calls.link(this.at(name), target.at(toName));
+      this.calls.unlink(this.at(name));
     }
+  }
+
+  /** Two entries of the folder take each other's names. */
+  exchange(a: Raw, b: Raw): void {
+    this.calls.renameExchange(this.fd, bytes(this.named(a)), bytes(this.named(b)));
   }
 
   /** Opens a subfolder without following a link, lends it, closes it. */

@@ -1,4 +1,5 @@
 import fs from "node:fs";
+import type { Identity } from "@/core/ledger/step";
 import { folderOf, isWithin, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
 import type { Disk } from "./disk";
 import { bytes } from "./disk";
@@ -74,18 +75,20 @@ export function useOf(disk: Disk, path: Raw, inUse: InUse, found = disk.identity
   return undefined;
 }
 
-/** Whether a file's size or time differs between two looks a moment apart; only asked for files written just now. */
-export async function growing(paths: Raw[], now: number): Promise<Set<Raw>> {
-  const look = (path: Raw) => {
+/** Of the files that were written just before they were planned, those that still grow or change between two looks. */
+export async function growing(planned: { from: Raw; identity: Identity }[], now: number): Promise<Set<Raw>> {
+  const look = ({ from }: { from: Raw }) => {
     try {
-      const stat = fs.lstatSync(bytes(path), { bigint: true });
-      return stat.isFile() && now - Number(stat.mtimeMs) < 5000 ? `${stat.size}:${stat.mtimeNs}` : undefined;
+      const stat = fs.lstatSync(bytes(from), { bigint: true });
+      return `${stat.size}:${stat.mtimeNs}`;
     } catch {
       return undefined;
     }
   };
-  const fresh = paths.map((path) => [path, look(path)] as const).filter(([, seen]) => seen !== undefined);
+  const fresh = planned
+    .filter(({ identity }) => identity.type === "file" && now - Number(BigInt(identity.mtimeNs) / 1_000_000n) < 5000)
+    .map((thing) => ({ ...thing, seen: look(thing) }));
   if (fresh.length === 0) return new Set();
   await new Promise((done) => setTimeout(done, 150));
-  return new Set(fresh.filter(([path, seen]) => look(path) !== seen).map(([path]) => path));
+  return new Set(fresh.filter((thing) => look(thing) !== thing.seen).map((thing) => thing.from));
 }

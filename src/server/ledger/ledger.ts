@@ -1,4 +1,4 @@
-import { planVersion, readStoredStep, storedStep } from "@/contract/plan";
+import { planVersion, readStoredStep } from "@/contract/plan";
 import { dependsOn, touchesOf } from "@/core/ledger/depends";
 import type { EntryState, Json, Plan, Step, StepState } from "@/core/ledger/step";
 import { nameOf, type Raw, rawFromText, shownName } from "@/core/names/raw";
@@ -126,10 +126,12 @@ export class Ledger {
   ): Promise<Report & { plan: Plan }> {
     return this.inTurn(async () => {
       const made = await makePlan();
-      const plan: Plan = { ...made, steps: made.steps.map((step) => storedStep.parse(JSON.parse(JSON.stringify(step)))) };
+      const stored = made.steps.map((step) => JSON.stringify(step));
+      // What is performed is what a later start would read.
+      const plan: Plan = { ...made, steps: stored.map((json) => readStoredStep(planVersion, json)) };
       const inUse = scanInUse();
       const growingNow = await growing(
-        plan.steps.flatMap((step) => (step.type === "move" || step.type === "trash" ? [step.from] : [])),
+        plan.steps.flatMap((step) => (step.type === "move" || step.type === "trash" ? [step] : [])),
         this.parts.now(),
       );
       for (const path of growingNow) inUse.byPath.set(path, "a program");
@@ -138,7 +140,7 @@ export class Ledger {
       if (plan.steps.length === 0)
         return { entry: null, act: plan.act, words: plan.words([]), done: 0, refused: plan.left, plan };
 
-      const id = this.begin(plan);
+      const id = this.begin(plan, stored);
       const steps = plan.steps.map((step, n): StoredStep => ({ n, step, state: "planned", note: null }));
       const pace = options.pace ?? unhurried;
       pace.whole?.(steps.length);
@@ -177,7 +179,7 @@ export class Ledger {
     return { entry: null, act: plan.act, words: plan.words(fine), done: fine.filter(concernsThing).length, refused };
   }
 
-  private begin(plan: Plan): number {
+  private begin(plan: Plan, stored: string[]): number {
     const { db, now } = this.parts;
     return db.transaction(() => {
       const id = Number(
@@ -190,7 +192,7 @@ export class Ledger {
       );
       db.prepare("UPDATE entry SET target = id WHERE id = ?").run(id);
       const insert = db.prepare("INSERT INTO step (entry, n, version, plan, state) VALUES (?, ?, ?, ?, 'planned')");
-      for (const [n, step] of plan.steps.entries()) insert.run(id, n, planVersion, JSON.stringify(step));
+      for (const [n, json] of stored.entries()) insert.run(id, n, planVersion, json);
       return id;
     })();
   }
@@ -311,8 +313,12 @@ export class Ledger {
       options.words && (worked.length > 0 ? options.words(done) : `Not done: ${options.words(steps.map((s) => s.step))}`);
     db.transaction(() => {
       for (const write of later) write();
+      // Most steps end alike: one statement marks them, and one each those that do not.
+      const usual = worked[0] === undefined ? "refused" : direction === "do" ? "done" : "undone";
+      db.prepare("UPDATE step SET state = ?, note = NULL WHERE entry = ?").run(usual, target);
       const mark = db.prepare("UPDATE step SET state = ?, note = ? WHERE entry = ? AND n = ?");
-      for (const s of steps) mark.run(s.state, s.note === null ? null : JSON.stringify(s.note), target, s.n);
+      for (const s of steps)
+        if (s.state !== usual || s.note !== null) mark.run(s.state, s.note === null ? null : JSON.stringify(s.note), target, s.n);
       db.prepare("UPDATE entry SET state = ? WHERE id = ?").run(state, target);
       const said = JSON.stringify(refused);
       if (entry !== target) db.prepare("UPDATE entry SET state = 'done', said = ? WHERE id = ?").run(said, entry);

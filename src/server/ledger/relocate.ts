@@ -12,46 +12,25 @@ export function relocate(item: string | undefined, to: Raw, context: StepContext
     const identity = found ?? context.disk.identity(to);
     if (!identity) return;
     const folder = folderOf(to);
-    // Should something else have been listed at that place, the survey finds it again under an id of its own.
-    prepared(context.db, "UPDATE item SET seen = 0 WHERE folder = ? AND name = ? AND seen = 1 AND id <> ?").run(
-      bytes(folder),
-      bytes(nameOf(to)),
-      item,
-    );
-    const { changes } = prepared(
-      context.db,
-      `UPDATE item SET worktop = ?, folder = ?, name = ?, ino = ?, dev = ?, bytes = ?, mtime_ns = ?, moved = ?, seen = 1
-         WHERE id = ?`,
-    ).run(
-      worktopOf(context.account, folder)?.id ?? null,
-      bytes(folder),
-      bytes(nameOf(to)),
-      identity.ino,
-      identity.dev,
-      identity.bytes,
-      identity.mtimeNs,
-      JSON.stringify(identity),
-      item,
-    );
-    // A thing that came from a parcel was no item yet; the survey finds out the rest.
-    if (changes === 0)
+    const place = [bytes(folder), bytes(nameOf(to))];
+    const worktop = worktopOf(context.account, folder)?.id ?? null;
+    const { ino, dev, mtimeNs } = identity;
+    const put = () =>
       prepared(
         context.db,
-        `INSERT INTO item (id, worktop, folder, name, type, ino, dev, bytes, mtime_ns, kind, kind_why, facts, label, arrived_at, read_at)
-           VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, 'other', '', '{}', ?, ?, 0)`,
-      ).run(
-        item,
-        worktopOf(context.account, folder)?.id ?? null,
-        bytes(folder),
-        bytes(nameOf(to)),
-        identity.type,
-        identity.ino,
-        identity.dev,
-        identity.bytes,
-        identity.mtimeNs,
-        shownName(nameOf(to)),
-        context.now(),
-      );
+        `UPDATE OR IGNORE item SET worktop = ?, folder = ?, name = ?, ino = ?, dev = ?, bytes = ?, mtime_ns = ?, moved = ?, seen = 1
+         WHERE id = ?`,
+      ).run(worktop, ...place, ino, dev, identity.bytes, mtimeNs, JSON.stringify(identity), item).changes;
+    if (put() > 0) return;
+    // Should something else have been listed at that place, the survey finds it again under an id of its own.
+    prepared(context.db, "UPDATE item SET seen = 0 WHERE folder = ? AND name = ? AND seen = 1 AND id <> ?").run(...place, item);
+    if (put() > 0) return;
+    // A thing that came from a parcel was no item yet; the survey finds out the rest.
+    prepared(
+      context.db,
+      `INSERT INTO item (id, worktop, folder, name, type, ino, dev, bytes, mtime_ns, kind, kind_why, facts, label, arrived_at, read_at)
+       VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, 'other', '', '{}', ?, ?, 0)`,
+    ).run(item, worktop, ...place, identity.type, ino, dev, identity.bytes, mtimeNs, shownName(nameOf(to)), context.now());
   });
 }
 

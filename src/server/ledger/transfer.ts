@@ -146,6 +146,10 @@ function asCrossing(note: Json, from: Raw, to: Raw): Crossing | undefined {
   return crossing.from === from && crossing.to === to ? crossing : undefined;
 }
 
+/** What a step notes of a transfer: the identity at the new place, where it is another than was planned. */
+export const identityNote = (identity: Identity, planned: Identity): Json =>
+  sameState(identity, planned) ? null : ({ identity } as unknown as Json);
+
 /** The identity under which a thing is known after a transfer, from the step's note. */
 export function identityAfter(note: Json, planned: Identity): Identity {
   return typeof note === "object" && note !== null && !Array.isArray(note) && "identity" in note

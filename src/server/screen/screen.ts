@@ -15,11 +15,11 @@ export interface Screen {
   sentence: string;
   size: ScreenSize;
   /** Where each item lies; undefined where this screen does not say. */
-  positions(engine: Engine, items: Item[]): Map<string, Point> | undefined;
+  positions(engine: Engine, items: readonly Item[]): Map<string, Point> | undefined;
   /** The items that are out of sight, as it really is. */
-  outOfSight(engine: Engine, items: Item[], shown: Shown): Set<string>;
+  outOfSight(engine: Engine, items: readonly Item[], shown: Shown): Set<string>;
   /** The steps from what is shown to another level. Steps on items that may not go are left out and said. */
-  steps(engine: Engine, items: Item[], from: Shown, to: Shown): Step[];
+  steps(engine: Engine, items: readonly Item[], from: Shown, to: Shown): Step[];
 }
 
 /** The screen of an account: as set, else the simulated one for the sample and tucking away for any other. */

@@ -34,7 +34,7 @@ export const tuckedAway: Screen = {
   },
 };
 
-function tuck(engine: Engine, desktop: Worktop, items: Item[], from: Shown, to: Shown): Step[] {
+function tuck(engine: Engine, desktop: Worktop, items: readonly Item[], from: Shown, to: Shown): Step[] {
   const { disk } = engine;
   const folder = tuckedFolder(desktop);
   const pagePath = joinRaw(folder, tuckedPage);
@@ -65,7 +65,7 @@ function tuck(engine: Engine, desktop: Worktop, items: Item[], from: Shown, to: 
 }
 
 /** Moves to a folder; should another thing have taken a name there meanwhile, under a free one. */
-function moves(engine: Engine, items: Item[], folder: Raw): Step[] {
+function moves(engine: Engine, items: readonly Item[], folder: Raw): Step[] {
   const taken = new Set<Raw>(engine.disk.list(folder)?.map((entry) => entry.name) ?? []);
   return items.map((item): Step => {
     const name = freeName(item.name, (n) => taken.has(n) || n === tuckedPage);

@@ -66,12 +66,26 @@ function asItem(row: ItemColumns): Item {
   };
 }
 
-/** The things on a worktop, out of sight or not, by name. */
-export function itemsOn(db: Db, worktop: WorktopId): Item[] {
-  return db
-    .prepare<[string], ItemColumns>("SELECT * FROM item WHERE worktop = ? AND seen = 1 ORDER BY name, id")
-    .all(worktop)
-    .map(asItem);
+/** What was last read of each worktop, and the state of the record in which it was. */
+const lastRead = new WeakMap<Db, { state: string; on: Map<WorktopId, readonly Item[]> }>();
+
+/** The things on a worktop, out of sight or not, by name. Read anew only once the record has changed. */
+export function itemsOn(db: Db, worktop: WorktopId): readonly Item[] {
+  const read = () =>
+    prepared<[string], ItemColumns>(db, "SELECT * FROM item WHERE worktop = ? AND seen = 1 ORDER BY name, id")
+      .all(worktop)
+      .map(asItem);
+  // What a transaction has read may yet be rolled back.
+  if (db.inTransaction) return read();
+  const state = prepared<[], string>(db, "SELECT total_changes() || ':' || data_version FROM pragma_data_version").pluck().get()!;
+  let last = lastRead.get(db);
+  if (last?.state !== state) {
+    last = { state, on: new Map() };
+    lastRead.set(db, last);
+  }
+  const items = last.on.get(worktop) ?? read();
+  last.on.set(worktop, items);
+  return items;
 }
 
 export function itemById(db: Db, id: string): Item | undefined {
@@ -89,13 +103,15 @@ export function itemAt(db: Db, path: Raw): Item | undefined {
 
 /** Items that a request names, each once, in its order; a problem where one is not on a worktop. */
 export function itemsNamed(db: Db, refs: ItemRef[]): Item[] {
+  const lying = (["desktop", "downloads"] as const).flatMap((worktop) => itemsOn(db, worktop));
+  const byId = new Map(lying.map((item) => [item.id, item]));
+  const byPath = new Map(lying.map((item) => [item.path, item]));
   const found = new Map<string, Item>();
   for (const ref of refs) {
-    const item = typeof ref === "string" ? itemById(db, ref) : itemAt(db, atob(ref.path) as Raw);
-    if (!item?.worktop)
-      throw new Problem("unknown-item", {
-        name: item?.label ?? (typeof ref === "string" ? undefined : shownName(nameOf(atob(ref.path) as Raw))),
-      });
+    const path = typeof ref === "string" ? undefined : (atob(ref.path) as Raw);
+    // One that is gone meanwhile is named all the same, and its step says so.
+    const item = path === undefined ? (byId.get(ref as string) ?? itemById(db, ref as string)) : byPath.get(path);
+    if (!item?.worktop) throw new Problem("unknown-item", { name: item?.label ?? (path && shownName(nameOf(path))) });
     found.set(item.id, item);
   }
   return [...found.values()];

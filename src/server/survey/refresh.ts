@@ -33,7 +33,11 @@ async function readUndisturbed(engine: Engine, worktop: Worktop): Promise<Map<Ra
   }
 }
 
-async function readFolders(engine: Engine, worktop: Worktop, before: Item[]): Promise<Map<Raw, ReadEntry[]> | undefined> {
+async function readFolders(
+  engine: Engine,
+  worktop: Worktop,
+  before: readonly Item[],
+): Promise<Map<Raw, ReadEntry[]> | undefined> {
   const folders = new Map<Raw, ReadEntry[]>();
   for (const folder of [worktop.folder, tuckedFolder(worktop)]) {
     const known = new Map<Raw, string>();

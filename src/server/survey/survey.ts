@@ -14,7 +14,7 @@ import { type Item, itemsOn } from "./items";
 /** A worktop as it lies: its items, where each is drawn, and what they cost. */
 export interface Sheet {
   worktop: Worktop;
-  items: Item[];
+  items: readonly Item[];
   /** Where each item is drawn, in pixels of the screen. */
   points: Map<string, Point>;
   /** Whether these are the screen's own positions; else the sheet is laid out by age. */

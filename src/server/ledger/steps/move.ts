@@ -1,7 +1,7 @@
-import type { Json, MoveStep } from "@/core/ledger/step";
+import type { MoveStep } from "@/core/ledger/step";
 import { relocate } from "../relocate";
 import type { StepKind } from "../step-kind";
-import { expectFree, expectThing, identityAfter, settleTransfer, transfer } from "../transfer";
+import { expectFree, expectThing, identityAfter, identityNote, settleTransfer, transfer } from "../transfer";
 
 /** Moves one thing to a free name in another folder. */
 export const move: StepKind<MoveStep> = {
@@ -12,7 +12,7 @@ export const move: StepKind<MoveStep> = {
   async do(step, context) {
     const identity = await transfer(step.from, step.to, step.identity, context, step.item);
     relocate(step.item, step.to, context, identity);
-    return { identity } as unknown as Json;
+    return identityNote(identity, step.identity);
   },
   async undo(step, note, context) {
     const identity = await transfer(step.to, step.from, identityAfter(note, step.identity), context, step.item);

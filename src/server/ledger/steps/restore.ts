@@ -1,7 +1,7 @@
-import type { Json, RestoreStep } from "@/core/ledger/step";
+import type { RestoreStep } from "@/core/ledger/step";
 import { relocate } from "../relocate";
 import type { StepKind } from "../step-kind";
-import { expectFree, expectThing, identityAfter } from "../transfer";
+import { expectFree, expectThing, identityAfter, identityNote } from "../transfer";
 import { filesPath, putIn, settleInTrash, takeOut } from "./trash";
 
 /** Brings a thing back from the trash: the trash step the other way round, also for what other programs put there. */
@@ -13,7 +13,7 @@ export const restore: StepKind<RestoreStep> = {
   async do(step, context) {
     const identity = await takeOut(step, step.to, step.identity, context);
     relocate(step.item, step.to, context, identity);
-    return { identity } as unknown as Json;
+    return identityNote(identity, step.identity);
   },
   async undo(step, note, context) {
     const identity = await putIn(step.to, step, identityAfter(note, step.identity), context);

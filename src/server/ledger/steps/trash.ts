@@ -5,7 +5,7 @@ import { bytes, type Located } from "../../disk/disk";
 import { treeState } from "../../disk/tree";
 import { movedTo, relocate } from "../relocate";
 import type { StepContext, StepKind } from "../step-kind";
-import { expectThing, identityAfter, settleTransfer, transfer } from "../transfer";
+import { expectThing, identityAfter, identityNote, settleTransfer, transfer } from "../transfer";
 import type { SendNote } from "./send";
 
 interface InTrash {
@@ -112,7 +112,7 @@ export const trash: StepKind<TrashStep> = {
     expectProof(step, context);
     const identity = await putIn(step.from, step, step.identity, context);
     relocate(step.item, filesPath(step.trash, step.name), context, identity);
-    return { identity } as unknown as Json;
+    return identityNote(identity, step.identity);
   },
   async undo(step, note, context) {
     if (!context.disk.stat(filesPath(step.trash, step.name)))

@@ -32,8 +32,7 @@ function swap(file: Raw, before: string | null, after: string | null, context: S
     }
     disk.unlink(temporary);
   } else {
-    const exchange = () =>
-      disk.writing(file, (inside, name) => inside.calls.renameExchange(inside.at(context.temporary as Raw), inside.at(name)));
+    const exchange = () => disk.writing(file, (inside, name) => inside.exchange(context.temporary as Raw, name));
     exchange();
     if (read(temporary, context) !== before) {
       exchange();
@@ -65,10 +64,7 @@ export const write: StepKind<WriteStep> = {
     // Only Vuoto's two texts may go; a third one that was swapped out is given its name back.
     if (aside !== null && aside !== step.before && aside !== step.after && !isTorn(aside, step)) {
       if (there === null) disk.rename(temporary, step.file);
-      else
-        disk.writing(step.file, (inside, name) =>
-          inside.calls.renameExchange(inside.at(context.temporary as Raw), inside.at(name)),
-        );
+      else disk.writing(step.file, (inside, name) => inside.exchange(context.temporary as Raw, name));
     } else if (there === null && aside !== null && aside === step.before && step.after === null) {
       disk.unlink(temporary);
     }
