@@ -1,12 +1,6 @@
-import { type Raw, rawFromText } from "@/core/names/raw";
+import { rawFromText } from "@/core/names/raw";
 import { openEngine } from "@/server/engine";
-import { put } from "@/server/homes/put";
-import { undo } from "@/server/ledger/undo";
-import { quiet } from "@/server/quiet/quiet";
-import { letGo } from "@/server/sitting/let-go";
 import { acts } from "../fixtures/acts";
-import type { Place } from "../fixtures/engine";
-import { idsOn } from "../fixtures/engine";
 import { faultyCalls } from "../fixtures/faulty-calls";
 
 /**
@@ -16,29 +10,21 @@ import { faultyCalls } from "../fixtures/faulty-calls";
  */
 const [folder, name, part, how, at] = process.argv.slice(2) as [string, string, string, "any" | "before" | "after", string];
 
-const large: typeof acts = {
-  "put 300": { act: (e) => put(e, { home: { title: "New" }, items: idsOn(e) }) },
-  "let go of 300": { act: (e) => letGo(e, { items: idsOn(e) }) },
-  "quiet 300": { act: (e) => quiet(e, { level: "bare" }) },
-  "undo 300": { before: (e) => letGo(e, { items: idsOn(e) }), act: (e) => undo(e, {}) },
-};
-
-const { before, act } = (acts[name] ?? large[name])!;
+const { before, act } = acts[name]!;
 const calls = faultyCalls(
   how === "any" ? undefined : { at: Number(at), how: how === "before" ? "kill before" : "kill after" },
   () => process.kill(process.pid, "SIGKILL"),
 );
-const place = { folder } as Place;
 const engine = await openEngine(
-  { root: rawFromText(`${folder}/account`) as Raw, data: `${folder}/data` },
+  { root: rawFromText(`${folder}/account`), data: `${folder}/data` },
   { calls: part === "prepare" ? undefined : calls },
 );
 if (part === "prepare") {
   await engine.lookAgain("all");
-  await before?.(engine, place);
+  await before?.(engine, folder);
 } else if (part === "act") {
   process.stdout.write("ready\n");
-  await act(engine, place);
+  await act(engine, folder);
   process.stdout.write(`over ${calls.count()}\n`);
 }
 await engine.close();

@@ -5,13 +5,12 @@ import path from "node:path";
 import { rawFromText } from "@/core/names/raw";
 import { openEngine } from "@/server/engine";
 import { undo } from "@/server/ledger/undo";
-import { makeRandomAccount } from "../fixtures/accounts";
-import { acts, leftovers } from "../fixtures/acts";
-import { differences, readTree, type Tree } from "../fixtures/compare-trees";
+import { acts, fillSmall, halfErased, leftovers, removeSmall, treeOfSmall } from "../fixtures/acts";
+import { differences, type Tree } from "../fixtures/compare-trees";
 
 /**
  * The long form of the kills: real processes, killed with SIGKILL at every call that changes something and at random
- * moments; after each a new process recovers the account and a model compares. Words: [--random N] [--stride N]
+ * moments; after each a new process recovers the account and a model compares. Words: [--random N] [--stride N], 0 for none
  */
 const word = (name: string, otherwise: number) => {
   const at = process.argv.indexOf(name);
@@ -49,22 +48,19 @@ const run = (folder: string, act: string, part: string, how = "any", at = 0) =>
 
 interface Prepared {
   folder: string;
+  made: Tree;
   start: Tree;
-  content: Map<string, number>;
 }
 
 /** A fresh account for one kill: inode numbers are part of what the ledger knows, so it cannot be copied. */
-function prepare(act: string, things: number): Prepared {
+function prepare(act: string, loose: number): Prepared {
   const folder = fs.realpathSync(fs.mkdtempSync(path.join(os.tmpdir(), "vuoto-torture-")));
   fs.mkdirSync(path.join(folder, "account"));
-  fs.mkdirSync(path.join(folder, "depot"));
-  makeRandomAccount(path.join(folder, "account"), 41, things);
-  fs.mkdirSync(path.join(folder, "account/Bureau/tree/inner"), { recursive: true });
-  fs.writeFileSync(path.join(folder, "account/Bureau/tree/inner/leaf"), "leaf");
-  const made = readTree(path.join(folder, "account"));
+  fillSmall(folder, loose);
+  const made = treeOfSmall(folder);
   const prepared = run(folder, act, "prepare");
   if (prepared.status !== 0) throw new Error(prepared.stderr);
-  return { folder, start: made, content: contentOf(readTree(path.join(folder, "account"))) };
+  return { folder, made, start: treeOfSmall(folder) };
 }
 
 /** How often each content occurs: what is lost is missing, what is doubled is there too often. Info files are Vuoto's own. */
@@ -76,62 +72,66 @@ function contentOf(tree: Tree): Map<string, number> {
   return counts;
 }
 
-async function judge(folder: string, start: Tree, content: Map<string, number>, count: Count, where: string): Promise<void> {
+async function judge(act: string, { folder, made, start }: Prepared, count: Count, where: string): Promise<void> {
   const say = (what: keyof Count, more: string) => {
     count[what]++;
     console.log(`  ${what}: ${where}: ${more}`);
   };
-  const account = path.join(folder, "account");
-  const engine = await openEngine({ root: rawFromText(account), data: path.join(folder, "data") });
+  const engine = await openEngine({ root: rawFromText(path.join(folder, "account")), data: path.join(folder, "data") });
   try {
     if (engine.db.prepare("SELECT 1 FROM entry WHERE state = 'running'").get())
       say("undecided", "an entry is neither done nor undone");
     if (engine.db.pragma("integrity_check", { simple: true }) !== "ok") say("unsound", "the database");
     const left = leftovers(folder);
     if (left.length > 0) say("temporary", left.join(", "));
-    const now = readTree(account);
-    for (const [sum, times] of content) {
-      const is = contentOf(now).get(sum) ?? 0;
-      if (is < times) say("lost", sum);
-      if (is > times && !copies(engine.ledger.latest()?.act)) say("doubled", sum);
+    const now = treeOfSmall(folder);
+    if (acts[act]!.destroys) {
+      for (const line of halfErased(start, now)) say("lost", line);
+      return;
     }
-    for (const sum of contentOf(now).keys()) if (!content.has(sum)) say("overwritten", sum);
+    const [was, is] = [contentOf(start), contentOf(now)];
+    for (const [sum, times] of was) {
+      if ((is.get(sum) ?? 0) < times) say("lost", sum);
+      if ((is.get(sum) ?? 0) > times && engine.ledger.latest()?.act !== "parcel-restore") say("doubled", sum);
+    }
+    for (const sum of is.keys()) if (!was.has(sum)) say("overwritten", sum);
     // All that stands is undone: then everything must be as it was made, names, content and modes.
     if (engine.ledger.latest()) {
       const { refused } = await undo(engine, { entry: "all" });
       if (refused.length > 0) say("undecided", JSON.stringify(refused.slice(0, 2)));
     }
-    const different = differences(start, readTree(account), () => true).filter((line) => !line.startsWith("new: .local"));
+    const different = differences(made, treeOfSmall(folder), () => true).filter((line) => !line.startsWith("new: .local"));
     if (different.length > 0) say("lost", different.slice(0, 4).join("; "));
   } finally {
     await engine.close();
   }
 }
 
-/** A parcel restored is a copy on purpose. */
-const copies = (act?: string) => act === "parcel-restore";
-
 const totals: [string, Count, number][] = [];
+/** Recovery is itself killed, at its first changing call, its second and so on, and repeated. */
+function killRecovery(folder: string, act: string, count: Count): void {
+  for (let at = 1; at <= 3; at++)
+    if (run(folder, act, "recover", at % 2 === 0 ? "before" : "after", at).signal === "SIGKILL") count["recovery killed"]++;
+}
+
 async function everyPoint(act: string): Promise<void> {
   const began = Date.now();
   const count = none();
   for (const how of ["before", "after"])
     for (let at = 1; ; at += stride) {
-      const { folder, start, content } = prepare(act, 3);
+      const prepared = prepare(act, 3);
       try {
-        const done = run(folder, act, "act", how, at);
+        const done = run(prepared.folder, act, "act", how, at);
         if (done.signal !== "SIGKILL") {
           if (done.status !== 0) throw new Error(`${act} ${how} ${at}: ${done.stderr}`);
           break;
         }
         count.points++;
         count.killed++;
-        // Recovery itself is killed at its second changing call, and repeated.
-        if (Math.floor(at / stride) % 3 === 0 && run(folder, act, "recover", "before", 2).signal === "SIGKILL")
-          count["recovery killed"]++;
-        await judge(folder, start, content, count, `${act}, ${how} call ${at}`);
+        if (Math.floor(at / stride) % 3 === 1) killRecovery(prepared.folder, act, count);
+        await judge(act, prepared, count, `${act}, ${how} call ${at}`);
       } finally {
-        fs.rmSync(folder, { recursive: true, force: true });
+        removeSmall(prepared.folder);
       }
     }
   totals.push([act, count, Date.now() - began]);
@@ -143,10 +143,12 @@ async function randomMoments(act: string, kills: number): Promise<void> {
   const count = none();
   let longest = 120;
   for (let n = 0; n < kills; n++) {
-    const { folder, start, content } = prepare(act, 300);
+    const prepared = prepare(act, 300);
     const moment = Math.random() * longest;
     const killed = await new Promise<boolean>((resolve) => {
-      const victim = spawn(process.execPath, [child, folder, act, "act", "any", "0"], { stdio: ["ignore", "pipe", "ignore"] });
+      const victim = spawn(process.execPath, [child, prepared.folder, act, "act", "any", "0"], {
+        stdio: ["ignore", "pipe", "ignore"],
+      });
       let readyAt = 0;
       victim.stdout.on("data", (chunk: Buffer) => {
         if (String(chunk).includes("ready") && readyAt === 0) {
@@ -159,10 +161,11 @@ async function randomMoments(act: string, kills: number): Promise<void> {
     });
     count.points++;
     if (killed) count.killed++;
-    await judge(folder, start, content, count, `${act}, ${moment.toFixed(1)} ms after it began`);
-    fs.rmSync(folder, { recursive: true, force: true });
+    if (n % 5 === 0) killRecovery(prepared.folder, act, count);
+    await judge(act, prepared, count, `${act}, ${moment.toFixed(1)} ms after it began`);
+    removeSmall(prepared.folder);
   }
-  totals.push([`${act}, at random`, count, Date.now() - began]);
+  totals.push([`${act}, 300 at random`, count, Date.now() - began]);
   print(totals.at(-1)!);
 }
 
@@ -174,9 +177,16 @@ function print([name, count, took]: [string, Count, number]): void {
   );
 }
 
-for (const act of Object.keys(acts)) await everyPoint(act);
-const large = ["put 300", "let go of 300", "quiet 300", "undo 300"];
-for (const act of large) await randomMoments(act, Math.ceil(randomKills / large.length));
+for (const act of Object.keys(acts)) if (stride > 0) await everyPoint(act);
+const large = [
+  "put away into a new home",
+  "put on another file system",
+  "let go",
+  "quiet, tucked away",
+  "the trash emptied",
+  "undo of letting go",
+];
+for (const act of large) if (randomKills > 0) await randomMoments(act, Math.ceil(randomKills / large.length));
 
 const bad = totals.reduce((sum, [, c]) => sum + c.lost + c.overwritten + c.doubled + c.temporary + c.undecided + c.unsound, 0);
 const points = totals.reduce((sum, [, c]) => sum + c.points, 0);

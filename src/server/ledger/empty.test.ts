@@ -5,7 +5,6 @@ import { api } from "@/contract/api";
 import { makeHostileAccount, makeRandomAccount } from "../../../fixtures/accounts";
 import { differences } from "../../../fixtures/compare-trees";
 import { idsOn, makePlace, type Place, worktopTimes } from "../../../fixtures/engine";
-import { faultyCalls, Killed } from "../../../fixtures/faulty-calls";
 import { addDepot } from "../depots/add";
 import { send } from "../depots/send";
 import type { Engine } from "../engine";
@@ -147,50 +146,6 @@ describe("emptying the trash", () => {
     expect(erasing).toEqual([]);
   });
 });
-
-test("killed at every call, each thing is either whole in the trash or erased, and nothing is left between", async () => {
-  let total = 0;
-  for (const how of ["kill before", "kill after"] as const)
-    for (let at = 1; ; at += 2) {
-      place = makePlace((root) => {
-        makeRandomAccount(root, 62, 3);
-        fs.mkdirSync(path.join(root, "Bureau/tree/inner"), { recursive: true });
-        fs.writeFileSync(path.join(root, "Bureau/tree/inner/leaf"), "leaf");
-      });
-      let e = await place.open();
-      await letGo(e, { items: idsOn(e) });
-      await e.close();
-      const calls = faultyCalls({ at, how });
-      e = await place.open({ calls });
-      const things = trashList(e).map((t) => t.id);
-      const killed = await emptyTrash(e, { things }).then(
-        () => false,
-        (error) => {
-          if (!(error instanceof Killed)) throw error;
-          return true;
-        },
-      );
-      await e.close();
-      engine = await place.recover();
-      const left = trashList(engine);
-      expect(trashFiles("info").sort()).toEqual(
-        trashFiles("files")
-          .map((name) => `${name}.trashinfo`)
-          .sort(),
-      );
-      expect(fs.readdirSync(path.join(place.root, ".local/share/Trash")).sort()).toEqual(["files", "info"]);
-      expect(left.every((thing) => thing.original !== undefined)).toBe(true);
-      if (left.some((thing) => thing.label === "tree"))
-        expect(fs.readFileSync(path.join(place.root, ".local/share/Trash/files/tree/inner/leaf"), "utf8")).toBe("leaf");
-      expect(engine.db.prepare("SELECT count(*) FROM entry WHERE state = 'running'").pluck().get()).toBe(0);
-      await engine.close();
-      engine = undefined;
-      if (!killed) break;
-      place.remove();
-      total++;
-    }
-  expect(total).toBeGreaterThan(10);
-}, 240_000);
 
 test("things of every sort are erased, links without what they lead to", async () => {
   place = makePlace((root) => void makeHostileAccount(root));

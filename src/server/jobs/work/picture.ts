@@ -1,5 +1,4 @@
 import fs from "node:fs";
-import sharp from "sharp";
 import { bytesOfRaw, type Raw, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 
@@ -22,6 +21,8 @@ export async function lookAtPicture({ path, width, height }: LookAtPicture): Pro
   const stat = fs.lstatSync(place, { throwIfNoEntry: false });
   if (!stat) throw new Problem("vanished", { name });
   if (!stat.isFile() || stat.size > mostBytes) throw new Problem("too-large", { name });
+  // Loaded when first needed: most threads never look at a picture, and loading takes longer than they do.
+  const { default: sharp } = await import("sharp");
   try {
     return await sharp(fs.readFileSync(place), { limitInputPixels: mostPixels, failOn: "none", sequentialRead: true })
       .rotate()

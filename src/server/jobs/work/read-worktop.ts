@@ -1,7 +1,5 @@
 import fs from "node:fs";
 import path from "node:path";
-import { fileTypeFromBuffer } from "file-type";
-import sharp from "sharp";
 import type { EntryType } from "@/core/ledger/step";
 import { bytesOfRaw, isWithin, type Raw, rawFromBytes, shownName, textOfRaw } from "@/core/names/raw";
 import { addressOf, programOf, readDesktopEntry } from "@/core/survey/desktop-entry";
@@ -116,10 +114,13 @@ async function lookInside(place: Buffer, entry: ReadEntry, evidence: Evidence, f
     lookAtShortcut(evidence.head, place, facts);
     return;
   }
+  // Both loaded when first needed: that takes longer than reading most worktops.
+  const { fileTypeFromBuffer } = await import("file-type");
   const found = await fileTypeFromBuffer(head).catch(() => undefined);
   if (!found) return;
   evidence.mime = found.mime;
   if (found.mime.startsWith("image/") && entry.bytes < 100_000_000) {
+    const { default: sharp } = await import("sharp");
     // Read whole, because sharp takes a path as text only; decoded is the header alone.
     const metadata = await sharp(fs.readFileSync(place), { failOn: "none" })
       .metadata()

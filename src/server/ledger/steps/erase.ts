@@ -61,7 +61,9 @@ export const erase: StepKind<EraseStep> = {
   },
   settle(step, note, context, direction) {
     const { disk } = context;
-    removeTemporary(disk, asideOf(step, context));
+    const aside = asideOf(step, context);
+    const wasAside = disk.stat(aside) !== undefined;
+    removeTemporary(disk, aside);
     context.changed(step.trash);
     context.changed(joinRaw(step.trash, "files"));
     const ino = direction === "do" ? step.identity.ino : (note as { identity?: { ino: string } } | null)?.identity?.ino;
@@ -71,6 +73,8 @@ export const erase: StepKind<EraseStep> = {
       relocate(step.item, filesPath(step.trash, step.name), context);
       return "undone";
     }
+    // Another thing has taken the name: only what stood aside was erased.
+    if (there && !wasAside && direction === "do") return "undone";
     if (!there) removeInfo(step, context);
     forget(step.item, context);
     return "done";
