@@ -13,7 +13,11 @@ const [folder, name, part, how, at] = process.argv.slice(2) as [string, string, 
 const { before, act } = acts[name]!;
 const calls = faultyCalls(
   how === "any" ? undefined : { at: Number(at), how: how === "before" ? "kill before" : "kill after" },
-  () => process.kill(process.pid, "SIGKILL"),
+  () => {
+    process.kill(process.pid, "SIGKILL");
+    // Nothing more is done until it comes.
+    Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0);
+  },
 );
 const engine = await openEngine(
   { root: rawFromText(`${folder}/account`), data: `${folder}/data` },

@@ -354,10 +354,10 @@ export class Folder {
   }
 }
 
-/** Writes all bytes, also where the system takes only a part at a time. */
-export function writeAll(calls: Calls, fd: number, content: Buffer): void {
+/** Writes all bytes at the file's position or at one given, also where the system takes only a part at a time. */
+export function writeAll(calls: Calls, fd: number, content: Buffer, position?: number): void {
   for (let at = 0; at < content.length; ) {
-    const wrote = calls.write(fd, content.subarray(at), null);
+    const wrote = calls.write(fd, content.subarray(at), position === undefined ? null : position + at);
     if (wrote <= 0) throw Object.assign(new Error("EIO: write"), { code: "EIO", syscall: "write" });
     at += wrote;
   }

@@ -2,7 +2,7 @@ import { createHash } from "node:crypto";
 import type { TreeEntry } from "@/core/ledger/step";
 import { folderOf, joinRaw, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
-import { bytes, type Disk, type Folder, typeOf } from "./disk";
+import { bytes, type Disk, type Folder, typeOf, writeAll } from "./disk";
 import { diskProblem, errorCode } from "./disk-problem";
 
 /** How long work over many bytes goes on: asked between blocks; throws to stop. Lets other work on this thread go on. */
@@ -15,6 +15,9 @@ export interface Pace {
 
 const block = 1 << 20;
 const zeros = Buffer.alloc(block);
+
+/** Room for a file's content, a block at most; small for a small file, because ten thousand blocks take their time. */
+const bufferFor = (fileBytes: number) => Buffer.allocUnsafe(Math.min(block, fileBytes + 1));
 
 /** All entries of a thing, itself first, folders before what lies in them. Sockets, pipes and devices are refused. */
 export function scanTree(disk: Disk, path: Raw): TreeEntry[] {
@@ -136,7 +139,7 @@ export async function copyFile(disk: Disk, entry: TreeEntry, place: Raw, pace: P
     const to = disk.writing(place, (inside, name) => inside.createFile(name, 0o600));
     try {
       const hash = createHash("sha256");
-      const buffer = Buffer.alloc(block);
+      const buffer = bufferFor(entry.bytes);
       let length = 0;
       for (;;) {
         const got = calls.read(from, buffer, length);
@@ -144,7 +147,7 @@ export async function copyFile(disk: Disk, entry: TreeEntry, place: Raw, pace: P
         const part = buffer.subarray(0, got);
         hash.update(part);
         if (!part.equals(zeros.subarray(0, got))) {
-          for (let at = 0; at < got; ) at += calls.write(to, part.subarray(at), length + at);
+          writeAll(calls, to, part, length);
         }
         length += got;
         await pace.step(got);
@@ -172,7 +175,7 @@ export async function hashFromDevice(disk: Disk, path: Raw, pace: Pace): Promise
   try {
     calls.dropCache(fd);
     const hash = createHash("sha256");
-    const buffer = Buffer.alloc(block);
+    const buffer = bufferFor(Number(calls.fstat(fd).size));
     for (;;) {
       const got = calls.read(fd, buffer, null);
       if (got === 0) return hash.digest("hex");
