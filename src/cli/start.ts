@@ -16,13 +16,26 @@ const say = (text: string) => process.stdout.write(`${text}\n`);
 /** Starts the server for an account and prints where it is; where one runs already, says so and prints a fresh link. */
 export async function start(place: AccountPlace, options: { port?: number }): Promise<number> {
   const account = openAccount(place);
-  const running = await runningServer(account);
-  if (running) {
-    say(`Vuoto already runs for ${shownName(account.root)}.`);
-    await sayAddress(account, running.port, running.key);
-    return 0;
+  for (let tries = 1; ; tries++) {
+    const running = await runningServer(account);
+    if (running) {
+      say(`Vuoto already runs for ${shownName(account.root)}, at http://127.0.0.1:${running.port}/`);
+      await sayAddress(account, running.port, running.key);
+      return 0;
+    }
+    try {
+      return await serve(account, await freePort(options.port));
+    } catch (error) {
+      // Another start at the same moment was quicker: to take the account, or the port.
+      const busy = error instanceof Problem && (error.code === "account-busy" || error.code === "port-taken");
+      if (!busy || options.port !== undefined || tries === 20) throw error;
+      await new Promise((next) => setTimeout(next, 500));
+    }
   }
-  const port = await freePort(options.port);
+}
+
+/** Serves an account until it is stopped. */
+async function serve(account: Account, port: number): Promise<number> {
   const key = randomBytes(24).toString("base64url");
   const server = spawn(
     process.execPath,
@@ -59,7 +72,10 @@ export async function start(place: AccountPlace, options: { port?: number }): Pr
   if (outcome !== "ready") {
     stop();
     await ended;
+    process.off("SIGINT", stop);
+    process.off("SIGTERM", stop);
     if (outcome !== "ended") throw outcome;
+    if (words.join("").includes("EADDRINUSE")) throw new Problem("port-taken", { detail: String(port) });
     process.stderr.write(words.join(""));
     throw new Problem("unexpected", { detail: "the server did not start" });
   }
