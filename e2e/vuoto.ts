@@ -73,7 +73,7 @@ export async function startVuoto(fill?: (account: string) => void): Promise<Runn
     tree: () => readTree(account),
     changes: (before) =>
       differences(before, readTree(account), () => true).filter(
-        (line) => !/^new: \.local(\/share(\/Trash(\/(files|info))?)?)?$/.test(line),
+        (line) => !/^new: \.local(\/share(\/Trash(\/(files|info|directorysizes))?)?)?$/.test(line),
       ),
     command(...words) {
       const done = spawnSync(process.execPath, [path.join(root, "bin/vuoto.mjs"), "--account", account, ...words], {

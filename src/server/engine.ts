@@ -15,6 +15,7 @@ import { homeRoots, walkHomes } from "./homes/homes";
 import { Jobs } from "./jobs/jobs";
 import { Workers } from "./jobs/workers";
 import { Ledger } from "./ledger/ledger";
+import { refreshTrashSizes } from "./ledger/trash-sizes";
 import { hashLikelyTwins, refreshWorktops } from "./survey/refresh";
 
 /** All that exists once for an account: its record, ledger, jobs, events and threads. Holds the account's lock while open. */
@@ -116,7 +117,10 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
         for (let next: typeof lookAfter = what; next; ) {
           lookAfter = undefined;
           await refreshWorktops(engine);
-          if (next === "all") await walkHomes(engine);
+          if (next === "all") {
+            await walkHomes(engine);
+            await refreshTrashSizes(engine);
+          }
           await hashLikelyTwins(engine);
           next = lookAfter;
         }

@@ -35,7 +35,7 @@ function idOf(trash: Raw, name: Raw, { ino, bytes, mtimeNs }: Identity): string 
 }
 
 /** The trash folders that there are: the account's own, and those of other mounts. */
-function trashes(engine: Engine): { trash: Raw; top?: Raw }[] {
+export function trashes(engine: Engine): { trash: Raw; top?: Raw }[] {
   const uid = String(process.getuid?.() ?? 0);
   const others = engine.account.otherTrashes.map((trash) => ({
     trash,

@@ -1,3 +1,4 @@
+import { spawnSync } from "node:child_process";
 import fs from "node:fs";
 import path from "node:path";
 import { afterEach, describe, expect, test } from "vitest";
@@ -177,5 +178,33 @@ describe("the trash", () => {
     });
     expect(differences(before, place.tree(), () => true)).toEqual([]);
     server.close();
+  });
+
+  test("the sizes file tells other programs what folders in the trash take, as du counts, and forgets what left", async () => {
+    const e = await start((root) => {
+      fs.mkdirSync(path.join(root, "Desktop/with a space/inner"), { recursive: true });
+      fs.writeFileSync(path.join(root, "Desktop/with a space/inner/big"), Buffer.alloc(100_000, 1));
+      fs.mkdirSync(path.join(root, "Desktop/small"));
+      fs.writeFileSync(path.join(root, "Desktop/file"), "no folder");
+    });
+    // Another program's folder is counted too; its line with an older time is out of date.
+    fs.mkdirSync(trash("files/foreign"), { recursive: true });
+    fs.mkdirSync(trash("info"));
+    fs.writeFileSync(trash("info/foreign.trashinfo"), "[Trash Info]\nPath=/x/foreign\n");
+    fs.writeFileSync(trash("directorysizes"), "1 1 foreign\n77 5 long%20gone\nnonsense\n");
+    await letGo(e, { items: idsOn(e) });
+    await e.lookAgain("all");
+    const du = (name: string) => spawnSync("du", ["-s", "-B1", trash("files", name)], { encoding: "utf8" }).stdout.split("\t")[0];
+    const line = (name: string, escaped = name) =>
+      `${du(name)} ${Math.floor(fs.statSync(trash("info", `${name}.trashinfo`)).mtimeMs / 1000)} ${escaped}\n`;
+    expect(fs.readFileSync(trash("directorysizes"), "utf8")).toBe(
+      line("foreign") + line("small") + line("with a space", "with%20a%20space"),
+    );
+    await undo(e, {});
+    await e.lookAgain("all");
+    expect(fs.readFileSync(trash("directorysizes"), "utf8")).toBe(line("foreign"));
+    fs.rmSync(trash("files/foreign"), { recursive: true });
+    await e.lookAgain("all");
+    expect(fs.existsSync(trash("directorysizes"))).toBe(false);
   });
 });
