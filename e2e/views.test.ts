@@ -65,6 +65,12 @@ for (const colorScheme of ["light", "dark"] as const) {
       await page.getByRole("button", { name: "add a depot" }).click();
       await expect(page.getByRole("dialog", { name: "Add a depot" })).toBeVisible();
       expect(await violations(page)).toEqual([]);
+      await page.goto(`${vuoto.base}/ledger?sheet=trash`);
+      await page.getByRole("button", { name: "empty the trash" }).click();
+      await expect(page.getByRole("dialog", { name: "Empty the trash" })).toBeVisible();
+      await expect(page.getByRole("button", { name: /^Erase \d+ things?$/ })).toBeVisible();
+      expect(await violations(page)).toEqual([]);
+      await page.keyboard.press("Escape");
       await page.goto(`${vuoto.base}/sitting`);
       await page.keyboard.press("d");
       await expect(page.getByRole("dialog", { name: "Wait until" })).toBeVisible();

@@ -5,6 +5,8 @@ import Database from "better-sqlite3";
 import { afterEach, beforeEach, describe, expect, test } from "vitest";
 import { makeRandomAccount } from "../../../fixtures/accounts";
 import { makePlace } from "../../../fixtures/engine";
+import { ledgerList } from "../ledger/list";
+import { undo } from "../ledger/undo";
 import { migrations, openDb } from "./db";
 import { takeLock } from "./lock";
 
@@ -50,6 +52,46 @@ describe("the record", () => {
     expect(db.prepare("SELECT folder FROM home_folder").pluck().get()).toEqual(name);
     db.close();
   });
+});
+
+/** Files as acts of the first version left them, with its record. */
+function firstVersion(root: string, data: string): void {
+  const write = (name: string, content: string) => {
+    fs.mkdirSync(path.dirname(path.join(root, name)), { recursive: true });
+    fs.writeFileSync(path.join(root, name), content);
+    fs.utimesSync(path.join(root, name), 1.7e9, 1.7e9);
+  };
+  write("Desktop/stays.txt", "stays.txt");
+  write("Desktop/.out-of-sight/hidden.txt", "hidden.txt");
+  write("Desktop/.out-of-sight/HOW-TO-BRING-THEM-BACK.txt", "These things are out of sight.\n");
+  write("Documents/New/kept.txt", "kept.txt");
+  write(".local/share/Trash/files/gone.txt", "gone.txt");
+  write(
+    ".local/share/Trash/info/gone.txt.trashinfo",
+    `[Trash Info]\nPath=${root}/Desktop/gone.txt\nDeletionDate=2026-11-25T13:56:32\n`,
+  );
+  const sql = fs
+    .readFileSync(path.join(import.meta.dirname, "../../../fixtures/records/version-1.sql"), "utf8")
+    .replaceAll("{root}", root)
+    .replace(/\{ino ([^}]+)\}/g, (_, name: string) => String(fs.statSync(path.join(root, name), { bigint: true }).ino));
+  fs.mkdirSync(data, { mode: 0o700 });
+  const db = new Database(path.join(data, "vuoto.sqlite"));
+  db.exec(sql);
+  db.close();
+}
+
+test("entries of the first version are listed, and undone by this one", async () => {
+  const place = makePlace(() => {});
+  firstVersion(place.root, place.data);
+  const engine = await place.open();
+  expect(engine.db.pragma("user_version", { simple: true })).toBe(migrations().at(-1)!.version);
+  expect(ledgerList(engine).map((entry) => entry.words)).toContain("Put kept.txt into Documents / New");
+  expect(await undo(engine, { entry: "all" })).toMatchObject({ refused: [], done: 4 });
+  expect(fs.readdirSync(path.join(place.root, "Desktop")).sort()).toEqual(["gone.txt", "hidden.txt", "kept.txt", "stays.txt"]);
+  expect(fs.readdirSync(path.join(place.root, "Documents"))).toEqual([]);
+  expect(engine.db.prepare("SELECT value FROM record WHERE key LIKE 'verdict:%'").all()).toEqual([]);
+  await engine.close();
+  place.remove();
 });
 
 describe("the account's lock", () => {
