@@ -130,6 +130,26 @@ test("what a page elsewhere did shows by itself", async ({ page, vuoto }) => {
   await expect(plan.getByRole("option")).toHaveCount(lying);
 });
 
+test("what was done while a page was still loading shows by itself too", async ({ page, vuoto }) => {
+  let listen = () => {};
+  const mayListen = new Promise<void>((done) => {
+    listen = done;
+  });
+  await page.route("**/api/events*", async (route) => {
+    await mayListen;
+    await route.continue();
+  });
+  await page.goto(vuoto.enter);
+  const plan = page.getByRole("listbox");
+  const lying = await plan.getByRole("option").count();
+  expect(vuoto.command("let-go", "notes.txt").status).toBe(0);
+  expect(await plan.getByRole("option").count()).toBe(lying);
+  listen();
+  await expect(plan.getByRole("option")).toHaveCount(lying - 1);
+  expect(vuoto.command("undo").status).toBe(0);
+  await expect(plan.getByRole("option")).toHaveCount(lying);
+});
+
 test("a name with markup is shown as a name", async ({ page, vuoto }) => {
   await page.goto(vuoto.enter);
   await settled(page);

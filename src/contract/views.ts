@@ -207,6 +207,8 @@ export interface JobLine {
 }
 
 export interface FrameView {
+  /** The number of the last event that is in what is shown. */
+  after: number;
   account: string;
   counts: { survey: string; homes: string; sitting: string; depots: string; quiet: string };
   last?: { words: string; when: string; undo?: number };

@@ -4,17 +4,17 @@ import type { NumberedEvent } from "./events";
 const beat = 20_000;
 
 /**
- * The stream of what happens (server-sent events). A browser that reconnects names the last number it saw and gets what it
- * missed, or "anew" where that is no longer kept.
+ * The stream of what happens (server-sent events), after the number that a page was drawn with. A browser that reconnects
+ * names the last number it saw and gets what it missed, or "anew" where that is no longer kept.
  */
-export function streamEvents(engine: Engine, _query: URLSearchParams, request: Request): Response {
+export function streamEvents(engine: Engine, query: URLSearchParams, request: Request): Response {
   const encoder = new TextEncoder();
   let stop = () => {};
   const stream = new ReadableStream<Uint8Array>({
     start(controller) {
       const send = (text: string) => controller.enqueue(encoder.encode(text));
       const tell = ({ n, event }: NumberedEvent) => send(`id: ${n}\ndata: ${JSON.stringify(event)}\n\n`);
-      const seen = Number(request.headers.get("last-event-id") ?? Number.NaN);
+      const seen = Number(request.headers.get("last-event-id") ?? query.get("after") ?? Number.NaN);
       const missed = Number.isNaN(seen) ? [] : engine.events.since(seen);
       if (missed) for (const event of missed) tell(event);
       else send(`id: ${engine.events.last}\ndata: {"type":"anew"}\n\n`);

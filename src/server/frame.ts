@@ -10,6 +10,7 @@ import { itemsOn } from "./survey/items";
 
 /** What stands on every view: the course with its counts, and the foot. */
 export function frameView(engine: Engine): FrameView {
+  const after = engine.events.last;
   const words = engine.words();
   const { level, outOfSight, arrived } = quietNow(engine);
   const lying = engine.account.worktops.reduce((sum, w) => sum + itemsOn(engine.db, w.id).length, 0);
@@ -17,6 +18,7 @@ export function frameView(engine: Engine): FrameView {
   const latest = engine.ledger.latest();
   const waiting = parcelsWaiting(engine).length;
   return {
+    after,
     account: shownName(nameOf(engine.account.root)),
     counts: {
       survey: words.count(lying),

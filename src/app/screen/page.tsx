@@ -6,5 +6,6 @@ import { FullScreen } from "@/ui/quiet/full-screen";
 export default async function Page() {
   const { engine, problem } = await opened();
   if (!engine) return <CannotOpen title={problem.title} remedy={problem.remedy} />;
-  return <FullScreen view={quietView(engine)} />;
+  const after = engine.events.last;
+  return <FullScreen view={quietView(engine)} after={after} />;
 }

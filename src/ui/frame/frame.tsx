@@ -14,7 +14,7 @@ const course = ["survey", "homes", "sitting", "depots", "quiet"] as const;
 /** The course on top, the foot below, and the room between them. */
 export function Frame({ frame, children }: { frame: FrameView; children: ReactNode }) {
   return (
-    <LiveProvider initial={frame.jobs}>
+    <LiveProvider initial={frame.jobs} after={frame.after}>
       <div className="grid h-full grid-rows-[48px_minmax(0,1fr)_auto]">
         <Course frame={frame} />
         <main className="min-h-0 overflow-auto">{children}</main>

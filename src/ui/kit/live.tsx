@@ -30,8 +30,9 @@ export function useLive(): Live {
 
 const shownRefusals = 4;
 
-/** Listens to the server's events and keeps the views up to date. */
-export function LiveProvider({ initial, children }: { initial: JobLine[]; children: ReactNode }) {
+/** Listens to the server's events, from the one on that the page was drawn after, and keeps the views up to date. */
+export function LiveProvider({ initial, after, children }: { initial: JobLine[]; after: number; children: ReactNode }) {
+  const from = useRef(after);
   const router = useRouter();
   const [jobs, setJobs] = useState(initial);
   const [notice, setNotice] = useState<Notice>();
@@ -42,13 +43,13 @@ export function LiveProvider({ initial, children }: { initial: JobLine[]; childr
   }, [router]);
 
   useEffect(() => {
-    const source = new EventSource("/api/events");
+    const source = new EventSource(`/api/events?after=${from.current}`);
     source.onmessage = ({ data }: MessageEvent<string>) => {
       const event = JSON.parse(data) as { type: string; job?: JobLine };
       if (event.job) {
         const { job } = event;
         setJobs((before) => [...before.filter((other) => other.id !== job.id), ...(job.state === "over" ? [] : [job])]);
-      } else if (event.type === "changed") refreshSoon();
+      } else if (event.type === "changed" || event.type === "anew") refreshSoon();
     };
     return () => source.close();
   }, [refreshSoon]);

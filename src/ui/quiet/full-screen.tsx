@@ -9,9 +9,9 @@ import { useSize } from "../kit/size";
 import { DrawnScreen } from "./drawn-screen";
 
 /** The sample computer's screen, as large as the window allows. */
-export function FullScreen({ view }: { view: QuietView }) {
+export function FullScreen({ view, after }: { view: QuietView; after: number }) {
   return (
-    <LiveProvider initial={[]}>
+    <LiveProvider initial={[]} after={after}>
       <Screen view={view} />
     </LiveProvider>
   );
