@@ -4,6 +4,7 @@ import { addHomeInput, putInput, sweepInput } from "./homes";
 import { cancelInput, emptyInput, stepsInput, trashRestoreInput, undoInput } from "./ledger";
 import { quietInput } from "./quiet";
 import { archiveInput, letGoInput, sittingInput, stayInput, thingInput, waitInput } from "./sitting";
+import { protectInput, settleInput } from "./survey";
 
 const nothing = z.object({});
 const limit = z.object({ most: z.int().positive().max(100_000).optional() });
@@ -12,6 +13,9 @@ const limit = z.object({ most: z.int().positive().max(100_000).optional() });
 export const api = {
   "survey/survey": z.object({ worktop: z.enum(["desktop", "downloads"]).optional() }),
   "survey/refresh": nothing,
+  "survey/settle": settleInput,
+  "survey/protect": protectInput,
+  "survey/places": nothing,
   "homes/put": putInput,
   "homes/sweep": sweepInput,
   "homes/add": addHomeInput,

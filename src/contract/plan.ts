@@ -33,6 +33,14 @@ const treeEntry = z.object({
   xattrs: z.array(z.tuple([raw, raw])).optional(),
 });
 
+const proof = z.discriminatedUnion("kind", [
+  z.object({ kind: z.literal("twins"), other: raw, sha256: z.string() }),
+  z.object({ kind: z.literal("spent archive"), folder: raw }),
+  z.object({ kind: z.literal("dead shortcut") }),
+  z.object({ kind: z.literal("empty") }),
+  z.object({ kind: z.literal("half download") }),
+]);
+
 export const storedStep: z.ZodType<Step> = z.discriminatedUnion("type", [
   z.object({ type: z.literal("move"), item: z.string().optional(), from: raw, to: raw, identity }),
   z.object({ type: z.literal("copy"), item: z.string().optional(), to: raw, tree: z.array(treeEntry) }),
@@ -45,6 +53,7 @@ export const storedStep: z.ZodType<Step> = z.discriminatedUnion("type", [
     info: z.string(),
     identity,
     sentBy: z.number().optional(),
+    proof: proof.optional(),
   }),
   z.object({
     type: z.literal("restore"),

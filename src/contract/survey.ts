@@ -1,5 +1,23 @@
 import { z } from "zod";
+import { settlingKinds } from "@/core/survey/findings";
 import { kinds } from "@/core/survey/kinds";
+import { itemRefs, trial } from "./items";
+
+/** Marks a folder, by its bytes in base64, as protected; null takes the mark away. */
+export const protectInput = z.object({
+  folder: z.base64().max(8192),
+  protection: z.enum(["backed up", "synchronised"]).nullable(),
+  ...trial,
+});
+export type ProtectInput = z.infer<typeof protectInput>;
+
+/** Lets go of what a finding is about: all of it, or only the things named. */
+export const settleInput = z.object({
+  finding: z.enum(settlingKinds),
+  items: itemRefs.optional(),
+  ...trial,
+});
+export type SettleInput = z.infer<typeof settleInput>;
 
 /** `survey --json`. Numbers of bytes are exact up to 2^53. What is not known is null, never a guess. */
 export const surveyAnswer = z.object({
@@ -33,6 +51,8 @@ export const surveyAnswer = z.object({
       kind: z.string(),
       items: z.array(z.string()),
       proof: z.string(),
+      /** The proof for each thing, in the same order. */
+      proofs: z.array(z.string()),
       wins: z.object({ items: z.number(), bytes: z.number() }),
     }),
   ),

@@ -31,10 +31,15 @@ export interface FindingView {
   kind: string;
   title: string;
   proof: string;
-  /** The things that could go, and those that are kept for it. */
+  /** The things it is about, each with its own proof, on whichever worktop. */
+  each: { id: string; name: string; proof: string; size: string; worktop: string }[];
   items: string[];
+  /** Things that are kept for these. */
   stay: string[];
   action: string;
+  /** Whether these can be let go on the strength of the proof, and what that would win, in words. */
+  settles: boolean;
+  wins: string;
 }
 
 export interface SheetView {
@@ -56,6 +61,10 @@ export interface SurveyView {
   findings: FindingView[];
   tideMarks: { at: number; label: string }[];
   undecided: number;
+  /** Places marked as protected. */
+  protectedPlaces: number;
+  /** What changed since another day, in words. */
+  sinceLastTime?: string;
   unreadable: string[];
   screen: string;
 }

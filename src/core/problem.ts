@@ -95,6 +95,16 @@ const sentences = {
     title: (f) => `${it(f)} is not on your worktops.`,
     remedy: "Look at the survey for what lies there.",
   },
+  "proof-gone": {
+    status: 409,
+    title: (f) => `${it(f)} is not let go: ${f.detail ?? "its proof no longer holds"}.`,
+    remedy: "It was left as it is. Look at the survey again.",
+  },
+  "no-protection": {
+    status: 400,
+    title: (f) => `${there(f)} is, holds, or lies in a folder that collects what may be lost.`,
+    remedy: "Choose a folder of copies: on another disk, or one that a backup or a synchronisation takes along.",
+  },
   "unknown-home": {
     status: 404,
     title: (f) => `There is no home called ${there(f)}.`,

@@ -16,7 +16,10 @@ import { Jobs } from "./jobs/jobs";
 import { Workers } from "./jobs/workers";
 import { Ledger } from "./ledger/ledger";
 import { refreshTrashSizes } from "./ledger/trash-sizes";
+import { keepFigures } from "./survey/figures-of-day";
+import { prove } from "./survey/prove";
 import { hashLikelyTwins, refreshWorktops } from "./survey/refresh";
+import { compareArchives } from "./survey/spent";
 
 /** All that exists once for an account: its record, ledger, jobs, events and threads. Holds the account's lock while open. */
 export interface Engine {
@@ -31,6 +34,8 @@ export interface Engine {
   words(): Words;
   /** Worktops that could not be read at the last look. */
   unreadable: WorktopId[];
+  /** Folders in the homes, protected places and on the worktops that could not be read at the last walk. */
+  unwalked: Raw[];
   /** What recovery did at start, in words. */
   recovered: string[];
   belonging(): Belonging;
@@ -96,10 +101,18 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
     events,
     jobs: new Jobs(events),
     workers: new Workers(),
-    ledger: new Ledger({ account, db, disk, now, changed: () => events.emit({ type: "changed", what: "ledger" }) }),
+    ledger: new Ledger({
+      account,
+      db,
+      disk,
+      now,
+      prove: (path, proof) => prove(engine, path, proof),
+      changed: () => events.emit({ type: "changed", what: "ledger" }),
+    }),
     now,
     words: () => makeWords(localeOf(), Intl.DateTimeFormat().resolvedOptions().timeZone, now()),
     unreadable: [],
+    unwalked: [],
     recovered: [],
     belonging() {
       belonging ??= { learned: learnFromHomes(engine), fits: new Map() };
@@ -122,6 +135,8 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
             await refreshTrashSizes(engine);
           }
           await hashLikelyTwins(engine);
+          await compareArchives(engine);
+          keepFigures(engine);
           next = lookAfter;
         }
       })().finally(() => {

@@ -23,6 +23,8 @@ import { letGo } from "./sitting/let-go";
 import { stay } from "./sitting/stay";
 import { sittingEnd, thing } from "./sitting/view";
 import { wait } from "./sitting/wait";
+import { placesToMark, protect } from "./survey/protection";
+import { settle } from "./survey/settle";
 import { survey } from "./survey/survey";
 
 type Output<P extends ApiPath> = (engine: Engine, input: z.output<(typeof api)[P]>) => unknown;
@@ -34,6 +36,10 @@ const operations: { [P in ApiPath]: Output<P> } = {
     await engine.lookAgain("all");
     return { unreadable: engine.unreadable };
   },
+  "survey/settle": settle,
+  "survey/protect": protect,
+  "survey/places": (engine) =>
+    placesToMark(engine).map(({ folder, ...place }) => ({ ...place, folder: btoa(folder), path: shownName(folder) })),
   "homes/put": put,
   "homes/sweep": sweep,
   "homes/add": addHome,

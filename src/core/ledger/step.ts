@@ -53,6 +53,17 @@ export interface ParcelThing {
   position: Point | null;
 }
 
+/**
+ * Why a thing may be let go: proven again at the moment it is. `other`: the file that stays, whose SHA-256 must be the same;
+ * `folder`: where an archive lies unpacked.
+ */
+export type Proof =
+  | { kind: "twins"; other: Raw; sha256: string }
+  | { kind: "spent archive"; folder: Raw }
+  | { kind: "dead shortcut" }
+  | { kind: "empty" }
+  | { kind: "half download" };
+
 export type MoveStep = { type: "move"; item?: string; from: Raw; to: Raw; identity: Identity };
 export type CopyStep = { type: "copy"; item?: string; to: Raw; tree: TreeEntry[] };
 export type TrashStep = {
@@ -67,6 +78,8 @@ export type TrashStep = {
   identity: Identity;
   /** Only once this step of the same act, a sending, has proven the copy. */
   sentBy?: number;
+  /** Only while this still holds. */
+  proof?: Proof;
 };
 export type RestoreStep = { type: "restore"; item?: string; trash: Raw; name: Raw; info: string; to: Raw; identity: Identity };
 /** `shared`: a folder that later acts rely on without being asked, such as the trash; undone only once it is empty. */
@@ -128,6 +141,8 @@ export type ActName =
   | "wait"
   | "archive"
   | "let-go"
+  | "settle"
+  | "protect"
   | "restore"
   | "empty"
   | "add-home"

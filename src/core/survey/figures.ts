@@ -27,7 +27,8 @@ export function boxesAt(at: Point, screen: ScreenSize): [icon: Box, label: Box] 
 
 /**
  * The exact area of a union of boxes within the screen, in square pixels: a sweep over the left and right edges with
- * the covered length between each two (Klee's measure problem in the plane, Bentley 1977, without the tree).
+ * the covered length between each two, of the boxes that reach there (Klee's measure problem in the plane, Bentley 1977,
+ * with a list in place of the tree, as few icons stand one above another).
  */
 export function coveredArea(boxes: Box[], screen: { width: number; height: number }): number {
   const clipped = boxes
@@ -38,15 +39,24 @@ export function coveredArea(boxes: Box[], screen: { width: number; height: numbe
       bottom: Math.min(screen.height, b.y + b.height),
     }))
     .filter((b) => b.right > b.left && b.bottom > b.top)
-    .sort((a, b) => a.top - b.top);
+    .sort((a, b) => a.left - b.left);
   const edges = [...new Set(clipped.flatMap((b) => [b.left, b.right]))].sort((a, b) => a - b);
   let area = 0;
+  let next = 0;
+  let here: typeof clipped = [];
   for (let n = 0; n + 1 < edges.length; n++) {
     const [left, right] = [edges[n]!, edges[n + 1]!];
+    here = here.filter((b) => b.right > left);
+    let came = false;
+    for (; next < clipped.length && clipped[next]!.left <= left; next++) {
+      here.push(clipped[next]!);
+      came = true;
+    }
+    if (came) here.sort((a, b) => a.top - b.top);
     let length = 0;
     let reached = 0;
-    for (const b of clipped) {
-      if (b.left > left || b.right < right || b.bottom <= reached) continue;
+    for (const b of here) {
+      if (b.bottom <= reached) continue;
       length += b.bottom - Math.max(b.top, reached);
       reached = b.bottom;
     }

@@ -1,9 +1,10 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { addressOf, programOf, readDesktopEntry } from "./desktop-entry";
+import { familiesOf, stemOf } from "./families";
 import { boxesAt, coveredArea, layOut, overlapping, type ScreenSize } from "./figures";
-import { type FoundItem, findingsOf } from "./findings";
-import { type Evidence, kindOf } from "./kinds";
+import { type FiledTwin, type FindingKind, type FoundItem, findingsOf } from "./findings";
+import { type Evidence, type Kind, kindOf } from "./kinds";
 import { ageTone, tideAt, tideMarks } from "./tide";
 
 const file = (e: Partial<Evidence>): Evidence => ({ name: "x", type: "file", bytes: 10, isText: false, executable: false, ...e });
@@ -109,18 +110,32 @@ describe("figures", () => {
   });
 });
 
+const day = 86_400_000;
+const now = 1000 * day;
+
 describe("findings", () => {
   const item = (id: string, more: Partial<FoundItem> = {}): FoundItem => ({
     id,
     kind: "text",
     label: id,
+    folder: false,
     bytes: 5,
-    mtimeMs: 0,
+    mtimeMs: now - day,
     ...more,
   });
+  const find = (items: FoundItem[], filed: FiledTwin[] = []) => findingsOf(items, filed, now);
+  const ids = (items: FoundItem[], kind: FindingKind) =>
+    find(items)
+      .find((finding) => finding.kind === kind)
+      ?.each.map(({ id }) => id) ?? [];
+
   test("shortcuts that lead nowhere", () => {
-    const [found] = findingsOf([item("a"), item("b", { kind: "shortcut", dead: "/opt/x" })], []);
-    expect(found).toMatchObject({ kind: "dead shortcut", items: ["b"], wins: { items: 1, bytes: 5 } });
+    const [found] = find([item("a"), item("b", { kind: "shortcut", dead: "/opt/x" })]);
+    expect(found).toMatchObject({
+      kind: "dead shortcut",
+      each: [{ id: "b", proof: "/opt/x was looked for and is not there" }],
+      wins: { items: 1, bytes: 5 },
+    });
   });
   test("of twins the first stays; one with a twin in a home can go; empty files are none", () => {
     const items = [
@@ -128,12 +143,13 @@ describe("findings", () => {
       item("old", { sha256: "s", mtimeMs: 1 }),
       item("filed", { sha256: "t" }),
       item("alone", { sha256: "u" }),
-      item("e1", { sha256: "0", bytes: 0 }),
-      item("e2", { sha256: "0", bytes: 0 }),
     ];
-    const [found, ...rest] = findingsOf(items, [{ sha256: "t", label: "x" }]);
-    expect(rest).toEqual([]);
-    expect(found).toMatchObject({ kind: "twins", items: ["new", "filed"], stay: ["old"] });
+    const found = find(items, [{ sha256: "t", label: "x in Home", place: "/home/x" }]).find((f) => f.kind === "twins")!;
+    expect(found.each).toEqual([
+      { id: "new", proof: "the same, byte for byte, as old, which was there first", stays: { id: "old" } },
+      { id: "filed", proof: "the same, byte for byte, as x in Home", stays: { place: "/home/x" } },
+    ]);
+    expect(ids([item("e1", { sha256: "0", bytes: 0 }), item("e2", { sha256: "0", bytes: 0 })], "twins")).toEqual([]);
   });
   test("at least one of every twin always stays", () => {
     const some = fc.array(fc.record({ sum: fc.constantFrom("a", "b", "c"), at: fc.integer({ min: 0, max: 5 }) }), {
@@ -141,8 +157,8 @@ describe("findings", () => {
     });
     fc.assert(
       fc.property(some, (list) => {
-        const items = list.map(({ sum, at }, n) => item(`i${n}`, { sha256: sum, mtimeMs: at }));
-        const go = new Set(findingsOf(items, []).flatMap((f) => f.items));
+        const items = list.map(({ sum, at }, n) => item(`i${n}`, { sha256: sum, mtimeMs: now - at }));
+        const go = new Set(ids(items, "twins"));
         for (const sum of ["a", "b", "c"]) {
           const same = items.filter((i) => i.sha256 === sum);
           if (same.length > 0) expect(same.filter((i) => !go.has(i.id))).toHaveLength(1);
@@ -150,10 +166,148 @@ describe("findings", () => {
       }),
     );
   });
+  test("an archive is spent only where nothing of it is missing", () => {
+    const unpacked = (missing: string[]) => ({ place: "Desktop / a", entries: 3, missing });
+    expect(
+      ids(
+        [
+          item("whole", { kind: "archive", unpacked: unpacked([]) }),
+          item("changed", { kind: "archive", unpacked: unpacked(["one"]) }),
+          item("unknown", { kind: "archive" }),
+        ],
+        "spent archive",
+      ),
+    ).toEqual(["whole"]);
+  });
+  test("what is empty; a shortcut, a lock file and a half download are not called so", () => {
+    expect(
+      ids(
+        [
+          item("file", { bytes: 0 }),
+          item("folder", { folder: true, kind: "folder", bytes: 0, entries: 0 }),
+          item("full folder", { folder: true, kind: "folder", bytes: 0, entries: 2 }),
+          item("lock", { kind: "temporary", bytes: 0 }),
+          item("part", { kind: "half download", bytes: 0 }),
+        ],
+        "empty",
+      ),
+    ).toEqual(["file", "folder"]);
+  });
+  test("a half download that still grows, or that a program has open, is none to let go", () => {
+    const part = (id: string, more: Partial<FoundItem>) => item(id, { kind: "half download", ...more });
+    expect(
+      ids(
+        [
+          part("resting.part", { mtimeMs: now - day }),
+          part("growing.part", { mtimeMs: now - 60_000 }),
+          part("open.part", { inUse: "a program has it open" }),
+        ],
+        "half download",
+      ),
+    ).toEqual(["resting.part"]);
+    const [found] = find([item("map.zip"), part("map.zip.part", {})]).filter((f) => f.kind === "half download");
+    expect(found!.each[0]!.proof).toContain("map.zip lies beside it, whole");
+  });
+  test("stale by the latest of change, opening and arrival, and how sure that is", () => {
+    const long = now - 300 * day;
+    const items = [
+      item("untouched", { mtimeMs: long }),
+      item("opened", { mtimeMs: long, openedMs: now - day }),
+      item("arrived", { mtimeMs: long, arrivedMs: now - day }),
+      item("opened long ago", { mtimeMs: now - 900 * day, openedMs: long }),
+      item("link", { kind: "shortcut", mtimeMs: long }),
+    ];
+    expect(ids(items, "stale")).toEqual(["untouched", "opened long ago"]);
+    const proofs = find(items)
+      .find((f) => f.kind === "stale")!
+      .each.map(({ proof }) => proof);
+    expect(proofs).toEqual([
+      "untouched for 9 months: last changed; when it was opened is not recorded",
+      "untouched for 9 months: last opened",
+    ]);
+  });
+  test("large are the few that hold half of everything, and none where nothing stands out", () => {
+    const mega = 1_000_000;
+    expect(ids([item("a", { bytes: 50 * mega }), item("b", { bytes: 9 * mega }), item("c", { bytes: mega })], "large")).toEqual([
+      "a",
+    ]);
+    expect(
+      ids(
+        Array.from({ length: 100 }, (_, n) => item(`${n}`, { bytes: 2 * mega })),
+        "large",
+      ),
+    ).toEqual([]);
+    expect(ids([item("small", { bytes: 900 })], "large")).toEqual([]);
+  });
+  test("what is in use is only said to be, and never in a finding that lets go", () => {
+    const used = { inUse: "it is open" };
+    const items = [
+      item("twin", { sha256: "s", ...used }),
+      item("other", { sha256: "s" }),
+      item("dead", { kind: "shortcut", dead: "x", ...used }),
+      item("empty", { bytes: 0, ...used }),
+    ];
+    expect(find(items).map((f) => f.kind)).toEqual(["in use"]);
+  });
+  test("nowhere else is said only of what is known not to be elsewhere", () => {
+    expect(ids([item("yes", { elsewhere: false }), item("no", { elsewhere: true }), item("unknown")], "nowhere else")).toEqual([
+      "yes",
+    ]);
+  });
+  test("what can be settled comes first, and of that what wins most", () => {
+    const order = find([
+      item("large", { bytes: 9_000_000 }),
+      item("e", { bytes: 0 }),
+      item("d1", { kind: "shortcut", dead: "x" }),
+      item("d2", { kind: "shortcut", dead: "x" }),
+    ]).map((f) => f.kind);
+    expect(order).toEqual(["dead shortcut", "empty", "large"]);
+  });
+});
+
+describe("families", () => {
+  const of = (label: string, arrivedMs = 0, kind: Kind = "text") => ({ id: label, label, kind, arrivedMs });
+  test("stems leave endings, numbers and the marks of a copy aside", () => {
+    expect(["tide-table-2026 (2).pdf", "Tide table copy.pdf", "tide_table_v3.final.pdf"].map(stemOf)).toEqual(
+      Array(3).fill("tide table"),
+    );
+  });
+  test("each thing is in one family at most, the one with the strongest proof", () => {
+    const item = fc.record({
+      id: fc.uuid(),
+      label: fc.constantFrom("tide table 1.pdf", "tide table 2.pdf", "nest-4.jpg", "nest-5.jpg", "x.csv", "grant.txt"),
+      kind: fc.constantFrom<Kind>("text", "picture", "table"),
+      arrivedMs: fc.integer({ min: 0, max: 9_000_000 }),
+    });
+    fc.assert(
+      fc.property(fc.uniqueArray(item, { selector: ({ id }) => id, maxLength: 25 }), fc.nat(6), (items, n) => {
+        const each = items.slice(0, n).map(({ id }) => ({ id, proof: "" }));
+        const families = familiesOf(items, [{ kind: "twins", each, proof: "", wins: { items: n, bytes: 0 } }]);
+        const all = families.flatMap((family) => family.items);
+        expect(new Set(all).size).toBe(all.length);
+        const proven = families.find((family) => family.settles === "twins")?.items ?? [];
+        expect(proven).toEqual(each.map(({ id }) => id));
+        for (const family of families) if (!family.settles) expect(family.items.length).toBeGreaterThanOrEqual(3);
+      }),
+    );
+  });
+  test("things of one matter, of one arrival, and of one kind", () => {
+    const hour = 3_600_000;
+    const items = [
+      ...[1, 2, 3].map((n) => of(`tide-table-${n}.pdf`, n * 50 * hour)),
+      ...["a", "b", "c"].map((name, n) => of(`${name}${name}.csv`, 900 * hour + n * 60_000, "table")),
+      ...["k", "l", "m", "n"].map((name, n) => of(`${name}${name}.jpg`, n * 77 * hour, "picture")),
+      of("alone.wav", 2000 * hour, "sound"),
+    ];
+    expect(familiesOf(items, []).map(({ why, items: list }) => [why, list.length])).toEqual([
+      ["tide table", 3],
+      ["came together", 3],
+      ["picture", 4],
+    ]);
+  });
 });
 
 test("the tide line runs from long ago to now, and gives recent time more room", () => {
-  const day = 86_400_000;
   const at = (days: number) => tideAt(-days * day, 0);
   expect([at(0), at(5000)]).toEqual([1, 0]);
   expect(at(1) - at(8)).toBeGreaterThan(at(365) - at(372));

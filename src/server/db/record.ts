@@ -29,6 +29,14 @@ export interface VerdictRecord {
   parcel?: string;
 }
 
+/** A place of which the person said how it is protected; "synchronised" is the weaker mark, as a deletion is too. */
+export interface PlaceRecord {
+  /** The folder as a byte string. */
+  folder: string;
+  protection: "backed up" | "synchronised";
+  at: number;
+}
+
 export interface HomeRecord {
   folder: string;
   at: number;

@@ -19,7 +19,9 @@ export function learnFromHomes(engine: Pick<Engine, "account" | "db">): Homes {
     ids.set(folder, known);
     return known;
   };
-  const files = engine.db.prepare<[], { folder: Buffer; name: Buffer; kind: Kind }>("SELECT folder, name, kind FROM filed").all();
+  const files = engine.db
+    .prepare<[], { folder: Buffer; name: Buffer; kind: Kind }>("SELECT folder, name, kind FROM filed WHERE home = 1")
+    .all();
   return learn(
     files.map((file) => ({ home: idOf(rawFromBytes(file.folder)), name: shownName(rawFromBytes(file.name)), kind: file.kind })),
     titles,

@@ -11,6 +11,8 @@ import { realFolder } from "../disk/around";
 import { bytes } from "../disk/disk";
 import type { Engine } from "../engine";
 import type { WalkBatch } from "../jobs/work/walk-homes";
+import { itemsOn } from "../survey/items";
+import { protectedPlaces } from "../survey/protection";
 
 export interface Home {
   id: string;
@@ -28,7 +30,10 @@ export function homeRoots(engine: Pick<Engine, "account" | "db">): Raw[] {
   return [...engine.account.standardHomes.map((home) => home.folder), ...named];
 }
 
-/** Walks the homes and keeps what lies there, to learn from and to find twins among. */
+/**
+ * Walks the homes, the protected places and the folders on the worktops, and keeps what lies there, to learn from and to
+ * find identical files among.
+ */
 export async function walkHomes(engine: Engine): Promise<void> {
   const { db, account, jobs, workers } = engine;
   const walk = engine.now();
@@ -36,28 +41,40 @@ export async function walkHomes(engine: Engine): Promise<void> {
     "INSERT INTO home_folder (id, folder, files, walk) VALUES (?, ?, ?, ?) ON CONFLICT (id) DO UPDATE SET files = excluded.files, walk = excluded.walk",
   );
   const addFile = db.prepare(
-    `INSERT INTO filed (folder, name, kind, bytes, mtime_ns, ino, walk) VALUES (?, ?, ?, ?, ?, ?, ?)
+    `INSERT INTO filed (folder, name, kind, bytes, mtime_ns, ino, walk, home) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
      ON CONFLICT (folder, name) DO UPDATE SET
        sha256 = CASE WHEN bytes = excluded.bytes AND mtime_ns = excluded.mtime_ns AND ino = excluded.ino THEN sha256 END,
-       kind = excluded.kind, bytes = excluded.bytes, mtime_ns = excluded.mtime_ns, ino = excluded.ino, walk = excluded.walk`,
+       kind = excluded.kind, bytes = excluded.bytes, mtime_ns = excluded.mtime_ns, ino = excluded.ino, walk = excluded.walk, home = excluded.home`,
   );
   await jobs.run("Reading what lies in the homes", "things", 0, async (job) => {
     let read = 0;
+    const ofHomes = homeRoots(engine);
+    const isHome = (folder: Raw) => ofHomes.some((root) => isWithin(root, folder));
     const keep = db.transaction((batch: WalkBatch) => {
-      for (const { folder, files } of batch.folders) addFolder.run(homeId(folder), bytes(folder), files, walk);
-      for (const file of batch.files)
-        addFile.run(bytes(file.folder), bytes(file.name), file.kind, file.bytes, file.mtimeNs, file.ino, walk);
+      for (const { folder, files } of batch.folders)
+        if (isHome(folder)) addFolder.run(homeId(folder), bytes(folder), files, walk);
+      for (const { folder, name, kind, bytes: size, mtimeNs, ino } of batch.files)
+        addFile.run(bytes(folder), bytes(name), kind, size, mtimeNs, ino, walk, Number(isHome(folder)));
     });
     const part = (batch: WalkBatch) => {
       keep(batch);
       read += batch.files.length;
       job.progress(read);
     };
-    const roots = homeRoots(engine);
+    const places = protectedPlaces(engine).map((place) => place.folder);
+    const lying = account.worktops
+      .flatMap((worktop) => itemsOn(db, worktop.id))
+      .flatMap((item) => (item.identity.type === "folder" ? [item.path] : []));
+    const roots = [...ofHomes, ...[...places, ...lying].filter((place) => !ofHomes.some((home) => isWithin(home, place)))];
     // A home on a worktop is walked although the worktop itself is not.
     const out = leftOut(account).filter((folder) => !roots.includes(folder) && !roots.some((root) => isWithin(folder, root)));
-    await workers.run("walkHomes", { roots, leftOut: out }, { part: part as (part: never) => void, signal: job.signal });
+    const walked = await workers.run(
+      "walkHomes",
+      { roots, leftOut: out, whole: lying },
+      { part: part as (part: never) => void, signal: job.signal },
+    );
     if (job.signal.aborted) return;
+    engine.unwalked = walked.unreadable;
     db.prepare("DELETE FROM home_folder WHERE walk <> ?").run(walk);
     db.prepare("DELETE FROM filed WHERE walk <> ?").run(walk);
   });

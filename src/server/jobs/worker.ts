@@ -1,5 +1,6 @@
 import { parentPort, workerData } from "node:worker_threads";
 import { Problem } from "@/core/problem";
+import { compareArchive } from "./work/compare-archive";
 import { hashFiles } from "./work/hash-files";
 import { lookAtPicture } from "./work/picture";
 import { readWorktop } from "./work/read-worktop";
@@ -7,7 +8,7 @@ import { lookAtText } from "./work/text";
 import { walkHomes } from "./work/walk-homes";
 import type { WorkContext } from "./work-context";
 
-export const work = { readWorktop, walkHomes, hashFiles, lookAtPicture, lookAtText };
+export const work = { readWorktop, walkHomes, hashFiles, compareArchive, lookAtPicture, lookAtText };
 export type Work = typeof work;
 
 interface Request {

@@ -52,6 +52,7 @@ interface LedgerParts {
   db: Db;
   disk: Disk;
   now: () => number;
+  prove: StepContext["prove"];
   /** Told after each entry, so that views can show it. */
   changed: (entry: number) => void;
 }
@@ -484,8 +485,9 @@ export class Ledger {
     later: (() => void)[];
     notes: Map<number, Json>;
   }): StepContext {
-    const { account, db, disk, now } = this.parts;
+    const { account, db, disk, now, prove } = this.parts;
     return {
+      prove,
       account,
       disk,
       db,

@@ -1,4 +1,4 @@
-import type { Json, Step } from "@/core/ledger/step";
+import type { Json, Proof, Step } from "@/core/ledger/step";
 import type { Raw } from "@/core/names/raw";
 import type { Account } from "../account";
 import type { Db } from "../db/db";
@@ -17,6 +17,8 @@ export interface StepContext {
   inUse: InUse;
   /** A temporary name for this step, the same again after a crash. */
   temporary: Raw;
+  /** Throws unless a proof for letting a thing go still holds, looked at anew. */
+  prove(path: Raw, proof: Proof): Promise<void>;
   /** What an earlier step of the same entry found out. */
   noteOf(n: number): Json;
   /** Keeps a fact that settling will need, durably and at once. */

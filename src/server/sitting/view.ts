@@ -8,6 +8,7 @@ import { fitsOf } from "../homes/belonging";
 import { homes } from "../homes/homes";
 import { type Item, itemById, itemsOn } from "../survey/items";
 import { lookOf } from "../survey/look";
+import { comparedInWords } from "../survey/spent";
 import { showsItself } from "../survey/tile";
 import { collecting } from "./archive";
 import { timeToClear } from "./pace";
@@ -93,6 +94,8 @@ function proofsOf(engine: Engine, item: Item): ThingView["proofs"] {
         text: `${engine.words().counted(twins, "other file has", "other files have")} the same SHA-256`,
       });
   }
+  const compared = comparedInWords(engine, item);
+  if (compared) proofs.push({ title: "unpacked beside it", text: compared });
   const use = useOf(engine.disk, item.path, scanInUse());
   proofs.push(
     use

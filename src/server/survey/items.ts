@@ -26,6 +26,7 @@ interface ItemColumns {
   arrived_at: number;
   read_at: number;
   sha256: string | null;
+  opened_at: number | null;
 }
 
 /** A thing on a worktop, or one that was there and lies elsewhere now. */
@@ -43,6 +44,7 @@ export interface Item {
   facts: ItemFacts;
   mtimeMs: number;
   arrivedAt: number;
+  openedAt?: number;
   sha256?: string;
 }
 
@@ -62,6 +64,7 @@ function asItem(row: ItemColumns): Item {
     facts: JSON.parse(row.facts) as ItemFacts,
     mtimeMs: Number(BigInt(row.mtime_ns) / 1_000_000n),
     arrivedAt: row.arrived_at,
+    openedAt: row.opened_at ?? undefined,
     sha256: row.sha256 ?? undefined,
   };
 }

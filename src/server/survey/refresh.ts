@@ -5,6 +5,7 @@ import { bytes } from "../disk/disk";
 import type { Engine } from "../engine";
 import { type ReadEntry, stateOf } from "../jobs/work/read-worktop";
 import { type Item, itemsOn } from "./items";
+import { filedOnWorktops, protectedPlaces } from "./protection";
 
 /**
  * Reads the worktops and brings the list of items up to date: what is new gets an id, what was renamed or saved anew keeps
@@ -71,14 +72,15 @@ function reconcile(engine: Engine, worktop: Worktop, read: Map<Raw, ReadEntry[]>
   let changed = false;
 
   const insert = db.prepare(
-    `INSERT INTO item (id, worktop, folder, name, type, ino, dev, bytes, mtime_ns, kind, kind_why, facts, label, arrived_at, read_at)
-     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+    `INSERT INTO item (id, worktop, folder, name, type, ino, dev, bytes, mtime_ns, kind, kind_why, facts, label, arrived_at, read_at, opened_at)
+     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
   );
   const update = db.prepare(
     `UPDATE item SET folder = ?, name = ?, type = ?, ino = ?, dev = ?, bytes = ?, mtime_ns = ?, label = ?, read_at = ?,
      sha256 = CASE WHEN ino = ? AND bytes = ? AND mtime_ns = ? THEN sha256 END WHERE id = ?`,
   );
   const describe = db.prepare("UPDATE item SET kind = ?, kind_why = ?, facts = ? WHERE id = ? AND (kind <> ? OR facts <> ?)");
+  const opened = db.prepare("UPDATE item SET opened_at = ? WHERE id = ?");
   const lose = db.prepare("UPDATE item SET seen = 0 WHERE id = ?");
 
   db.transaction(() => {
@@ -94,6 +96,7 @@ function reconcile(engine: Engine, worktop: Worktop, read: Map<Raw, ReadEntry[]>
           changed = true;
         }
         if (at.entry.found) changed = redescribe(known.id, at.entry.found) || changed;
+        if (known.openedAt !== at.entry.openedMs) opened.run(at.entry.openedMs, known.id);
         continue;
       }
       const key = `${at.entry.dev}:${at.entry.ino}:${at.entry.type}`;
@@ -128,8 +131,10 @@ function reconcile(engine: Engine, worktop: Worktop, read: Map<Raw, ReadEntry[]>
         found.why,
         JSON.stringify(found.facts),
         entry.label,
+        // What lay there at the first look came when it was made, as far as is known.
+        items.length === 0 ? Math.min(now, entry.bornMs) : now,
         now,
-        now,
+        entry.openedMs,
       );
       changed = true;
     }
@@ -168,8 +173,8 @@ interface Hashable {
 }
 
 /**
- * Computes the SHA-256 of every file on the worktops, and of those files in the homes, that share their size with another
- * of these. Files alone of their size cannot be twins and are not read.
+ * Computes the SHA-256 of every file on the worktops, and of those files in the homes and protected places, that share
+ * their size with another of these. Files alone of their size cannot be twins and are not read.
  */
 export async function hashLikelyTwins(engine: Engine): Promise<void> {
   const { db, account, workers, jobs } = engine;
@@ -178,6 +183,9 @@ export async function hashLikelyTwins(engine: Engine): Promise<void> {
     .flatMap((w) => itemsOn(db, w.id))
     .filter((i) => i.identity.type === "file" && i.identity.bytes > 0);
   for (const item of items) sizes.set(item.identity.bytes, (sizes.get(item.identity.bytes) ?? 0) + 1);
+  // What lies in folders on the worktops is only compared with what lies in protected places.
+  if (protectedPlaces(engine).length > 0)
+    for (const { bytes: size } of filedOnWorktops(engine)) if (size > 0 && !sizes.has(size)) sizes.set(size, 0);
   const saveItem = db.prepare("UPDATE item SET sha256 = ? WHERE id = ? AND ino = ? AND bytes = ? AND mtime_ns = ?");
   const saveFiled = db.prepare("UPDATE filed SET sha256 = ? WHERE folder = ? AND name = ?");
   const filedOfSize = db.prepare<[number], { folder: Buffer; name: Buffer; sha256: string | null }>(

@@ -89,16 +89,16 @@ describe("findings", () => {
     fs.copyFileSync(original, at("Inbox/copy of a filed one.txt"));
     await engine.lookAgain("all");
     const twins = findings(engine).find((f) => f.kind === "twins")!;
-    const labels = twins.items.map((id) => idLabel(id));
+    const labels = twins.each.map(({ id }) => idLabel(id));
     expect(labels.toSorted()).toEqual(
       ["copy of a filed one.txt", labels.find((l) => l !== "copy of a filed one.txt")!].toSorted(),
     );
     expect(["one.dat", "t\\nwo.dat"]).toContain(labels.find((l) => l !== "copy of a filed one.txt"));
-    expect(twins.stay).toHaveLength(1);
+    expect(twins.each.filter(({ stays }) => stays && "id" in stays)).toHaveLength(1);
   });
 
   test("a shortcut whose program is back is dead no longer", async () => {
-    const dead = () => findings(engine).find((f) => f.kind === "dead shortcut")?.items.length ?? 0;
+    const dead = () => findings(engine).find((f) => f.kind === "dead shortcut")?.each.length ?? 0;
     const before = dead();
     fs.mkdirSync(at("bin"));
     fs.writeFileSync(at("Bureau/alive.desktop"), `[Desktop Entry]\nType=Application\nExec="${at("bin/run")}" %f\n`);

@@ -1,15 +1,19 @@
 import type { SurveyAnswer } from "@/contract/survey";
+import { shownPlace } from "@/core/ledger/sentence";
 import type { Point } from "@/core/ledger/step";
-import { joinRaw, rawFromBytes, shownName } from "@/core/names/raw";
+import { joinRaw, nameOf, rawFromBytes, shownName } from "@/core/names/raw";
 import { boxesAt, coveredArea, layOut, overlapping, type ScreenSize } from "@/core/survey/figures";
 import { type Finding, findingsOf } from "@/core/survey/findings";
 import type { Worktop, WorktopId } from "../account";
+import { type InUse, scanInUse, useOf } from "../disk/in-use";
 import type { Engine } from "../engine";
 import { shownNow } from "../quiet/quiet";
 import { screenOf } from "../screen/screen";
 import { timeToClear } from "../sitting/pace";
 import { verdictsInForce } from "../sitting/verdict";
 import { type Item, itemsOn } from "./items";
+import { elsewhere, nowhereElse } from "./protection";
+import { unpackedOf } from "./spent";
 
 /** A worktop as it lies: its items, where each is drawn, and what they cost. */
 export interface Sheet {
@@ -32,6 +36,14 @@ export interface Sheet {
   };
 }
 
+/** The share of the screen that icons at these points cover with their labels, from 0 to 1. */
+export const coveredShareOf = (points: Point[], screen: ScreenSize): number =>
+  coveredArea(
+    points.flatMap((at) => boxesAt(at, screen)),
+    screen,
+  ) /
+  (screen.width * screen.height);
+
 /** What lies on a worktop, with its figures. Share and overlaps are of what is in sight, and only where positions are known. */
 export function sheetOf(engine: Engine, worktop: Worktop): Sheet {
   const items = itemsOn(engine.db, worktop.id);
@@ -50,16 +62,19 @@ export function sheetOf(engine: Engine, worktop: Worktop): Sheet {
   if (given) {
     const seen = items.filter((item) => !outOfSight.has(item.id));
     const points = seen.map((item) => given.get(item.id)!);
-    const { width, height } = screen.size;
-    figures.coveredShare =
-      coveredArea(
-        points.flatMap((at) => boxesAt(at, screen.size)),
-        screen.size,
-      ) /
-      (width * height);
+    figures.coveredShare = coveredShareOf(points, screen.size);
     const over = overlapping(points, screen.size);
     figures.overlapping = new Set(seen.filter((_, n) => over.has(n)).map((item) => item.id));
-    return { worktop, items, points: given, positioned: true, screen: screen.size, height, outOfSight, figures };
+    return {
+      worktop,
+      items,
+      points: given,
+      positioned: true,
+      screen: screen.size,
+      height: screen.size.height,
+      outOfSight,
+      figures,
+    };
   }
   const byAge = items.toSorted((a, b) => a.mtimeMs - b.mtimeMs);
   const laid = layOut(byAge.length, screen.size);
@@ -68,13 +83,25 @@ export function sheetOf(engine: Engine, worktop: Worktop): Sheet {
   return { worktop, items, points, positioned: false, screen: screen.size, height, outOfSight, figures };
 }
 
-/** The findings over both worktops, and what identical things in the homes are called. */
+/** What is in use just now, looked at again after a moment. */
+const inUseNow = new WeakMap<Engine, { at: number; inUse: InUse }>();
+function inUse(engine: Engine): InUse {
+  const known = inUseNow.get(engine);
+  if (known && engine.now() - known.at < 2000) return known.inUse;
+  const seen = { at: engine.now(), inUse: scanInUse() };
+  inUseNow.set(engine, seen);
+  return seen.inUse;
+}
+
+/** The findings over both worktops. */
 export function findings(engine: Engine): Finding[] {
   const items = engine.account.worktops.flatMap((worktop) => itemsOn(engine.db, worktop.id));
+  const known = elsewhere(engine);
+  const using = inUse(engine);
   const filed = engine.db
-    .prepare<[], { sha256: string; name: Buffer }>(
-      `SELECT sha256, name FROM filed WHERE sha256 IS NOT NULL
-       AND sha256 IN (SELECT sha256 FROM item WHERE worktop IS NOT NULL AND seen = 1)`,
+    .prepare<[], { sha256: string; folder: Buffer; name: Buffer }>(
+      `SELECT sha256, folder, name FROM filed WHERE home = 1 AND sha256 IN
+       (SELECT sha256 FROM item WHERE worktop IS NOT NULL AND seen = 1 AND sha256 IS NOT NULL)`,
     )
     .all();
   return findingsOf(
@@ -82,12 +109,24 @@ export function findings(engine: Engine): Finding[] {
       id: item.id,
       kind: item.kind,
       label: item.label,
+      folder: item.identity.type === "folder",
       bytes: item.identity.bytes,
       mtimeMs: item.mtimeMs,
+      arrivedMs: item.arrivedAt,
+      openedMs: item.openedAt,
       sha256: item.sha256,
       dead: item.facts.dead,
+      entries: item.facts.entries,
+      inUse: useOf(engine.disk, item.path, using, { ...item.identity, dev: item.dev }),
+      unpacked: unpackedOf(engine, item),
+      elsewhere: known?.get(item.id),
     })),
-    filed.map((file) => ({ sha256: file.sha256, label: shownName(rawFromBytes(file.name)) })),
+    filed.map((file) => {
+      const folder = rawFromBytes(file.folder);
+      const place = joinRaw(folder, rawFromBytes(file.name));
+      return { sha256: file.sha256, label: `${shownName(nameOf(place))} in ${shownPlace(folder, engine.account.root)}`, place };
+    }),
+    engine.now(),
   );
 }
 
@@ -107,7 +146,7 @@ export function survey(engine: Engine, input: { worktop?: WorktopId } = {}): Sur
           bytes: figures.bytes,
           coveredShare: figures.coveredShare,
           overlapping: figures.overlapping?.size ?? null,
-          nowhereElse: null,
+          nowhereElse: nowhereElse(engine, worktop.id)?.length ?? null,
           minutesToClear: figures.timeToClear === null ? null : figures.timeToClear / 60_000,
         },
         items: items.map((item) => ({
@@ -121,8 +160,9 @@ export function survey(engine: Engine, input: { worktop?: WorktopId } = {}): Sur
       })),
     findings: findings(engine).map((finding) => ({
       kind: finding.kind,
-      items: finding.items.flatMap((id) => paths.get(id) ?? []),
+      items: finding.each.flatMap(({ id }) => paths.get(id) ?? []),
       proof: finding.proof,
+      proofs: finding.each.flatMap(({ id, proof }) => (paths.has(id) ? [proof] : [])),
       wins: finding.wins,
     })),
   };

@@ -1,14 +1,17 @@
 import type { FindingView, SurveyView } from "@/contract/views";
 import { shownName } from "@/core/names/raw";
-import type { Finding } from "@/core/survey/findings";
+import { type Finding, type FindingKind, settles } from "@/core/survey/findings";
 import { tideMarks } from "@/core/survey/tide";
 import type { Words } from "@/core/words/words";
 import type { WorktopId } from "../account";
 import type { Engine } from "../engine";
 import { screenOf } from "../screen/screen";
+import { timeToClear } from "../sitting/pace";
 import { verdictsInForce } from "../sitting/verdict";
-import { itemsOn } from "./items";
-import { findings, type Sheet, sheetOf } from "./survey";
+import { figuresLastTime } from "./figures-of-day";
+import { itemById, itemsOn } from "./items";
+import { nowhereElse, protectedPlaces } from "./protection";
+import { coveredShareOf, findings, type Sheet, sheetOf } from "./survey";
 import { sheetView } from "./tile";
 
 const titles: Record<WorktopId, string> = { desktop: "desktop", downloads: "downloads" };
@@ -24,17 +27,23 @@ export function surveyView(engine: Engine, asked?: string): SurveyView {
   return {
     sheets: account.worktops.map(({ id }) => ({ id, title: titles[id], count: itemsOn(engine.db, id).length })),
     sheet: sheetView(engine, sheet),
-    sentence: sentenceOf(sheet, words),
+    sentence: sentenceOf(sheet, nowhereElse(engine, worktop.id), words),
     note: sheet.positioned ? "drawn to scale" : "laid out by age, as this screen does not say where icons lie",
-    findings: findings(engine).map((finding, n) => findingView(finding, n, words)),
+    findings: findings(engine).map((finding, n) => findingView(engine, finding, n, sheet, words)),
     tideMarks: tideMarks(),
     undecided,
+    protectedPlaces: protectedPlaces(engine).length,
+    sinceLastTime: sinceLastTime(engine, sheet, words),
     unreadable: account.worktops.filter((w) => engine.unreadable.includes(w.id)).map((w) => shownName(w.folder)),
     screen: screenOf(engine).name,
   };
 }
 
-function sentenceOf({ worktop, items, figures, outOfSight, positioned }: Sheet, words: Words): SurveyView["sentence"] {
+function sentenceOf(
+  { worktop, items, figures, outOfSight, positioned }: Sheet,
+  nowhere: string[] | null,
+  words: Words,
+): SurveyView["sentence"] {
   const where = worktop.id === "desktop" ? "on the desktop" : "in downloads";
   if (items.length === 0) return [{ text: `Nothing lies ${where}.` }];
   const all = items.map((item) => item.id);
@@ -65,6 +74,12 @@ function sentenceOf({ worktop, items, figures, outOfSight, positioned }: Sheet, 
       .slice(0, 12)
       .map((item) => item.id),
   });
+  if (nowhere !== null)
+    parts.push(
+      { text: "; " },
+      { text: words.count(nowhere.length), items: nowhere },
+      { text: nowhere.length === 1 ? " exists nowhere else" : " exist nowhere else" },
+    );
   if (figures.timeToClear !== null && figures.timeToClear > 0)
     parts.push({ text: `; clearing takes about ${words.duration(figures.timeToClear)} at your pace` });
   parts.push({ text: "." });
@@ -73,19 +88,71 @@ function sentenceOf({ worktop, items, figures, outOfSight, positioned }: Sheet, 
 
 const letters = "abcdefghijklmnopqrstuvwxyz";
 
-function findingView(finding: Finding, n: number, words: Words): FindingView {
-  const { items, bytes } = finding.wins;
-  const title =
-    finding.kind === "dead shortcut"
-      ? `${words.counted(items, "shortcut leads", "shortcuts lead")} nowhere`
-      : `${words.counted(items, "thing is", "things are")} identical with another`;
+const titlesOf: Record<FindingKind, [one: string, more: string]> = {
+  "dead shortcut": ["shortcut leads nowhere", "shortcuts lead nowhere"],
+  twins: ["thing is identical with another", "things are identical with others"],
+  "spent archive": ["archive lies unpacked beside itself", "archives lie unpacked beside themselves"],
+  empty: ["thing is empty", "things are empty"],
+  "half download": ["download never finished", "downloads never finished"],
+  "in use": ["thing is in use", "things are in use"],
+  stale: ["thing is untouched for half a year", "things are untouched for half a year"],
+  large: ["thing holds half of all bytes", "things hold half of all bytes"],
+  "nowhere else": ["thing exists nowhere else", "things exist nowhere else"],
+};
+
+function findingView(engine: Engine, finding: Finding, n: number, sheet: Sheet, words: Words): FindingView {
+  const items = finding.each.map(({ id }) => id);
+  const named = finding.each.flatMap(({ id, proof }) => {
+    const item = itemById(engine.db, id);
+    return item ? [{ id, proof, name: item.label, size: words.bytes(item.identity.bytes), worktop: item.worktop ?? "" }] : [];
+  });
+  const only = named.length === 1 ? named[0] : undefined;
   return {
     letter: letters[n % letters.length]!,
     kind: finding.kind,
-    title,
-    proof: `${finding.proof}${finding.kind === "twins" ? ` · ${words.bytes(bytes)}` : "; nothing is lost with a shortcut"}`,
-    items: finding.items,
-    stay: finding.stay,
-    action: items === 1 ? "choose it" : `choose these ${words.count(items)}`,
+    title: words.counted(items.length, ...titlesOf[finding.kind]),
+    proof: only ? `${only.name}: ${only.proof}` : finding.proof,
+    each: named,
+    items,
+    stay: finding.each.flatMap(({ stays }) => (stays && "id" in stays ? [stays.id] : [])),
+    action: items.length === 1 ? "choose it" : `choose these ${words.count(items.length)}`,
+    settles: settles(finding.kind),
+    wins: winsOf(engine, finding, sheet, words),
   };
+}
+
+/** What letting these go would win: bytes, screen, and time at the person's own pace. */
+function winsOf(engine: Engine, finding: Finding, sheet: Sheet, words: Words): string {
+  if (!settles(finding.kind)) return finding.wins.bytes > 0 ? words.bytes(finding.wins.bytes) : "";
+  const wins: string[] = finding.wins.bytes > 0 ? [words.bytes(finding.wins.bytes)] : [];
+  const going = new Set(finding.each.map(({ id }) => id));
+  if (sheet.positioned && sheet.figures.coveredShare !== null) {
+    const seen = sheet.items.filter((item) => !sheet.outOfSight.has(item.id) && !going.has(item.id));
+    const share =
+      sheet.figures.coveredShare -
+      coveredShareOf(
+        seen.map((item) => sheet.points.get(item.id)!),
+        sheet.screen,
+      );
+    if (share > 0.0005) wins.push(`${words.share(share)} of the screen`);
+  }
+  const time = timeToClear(engine, finding.each.length);
+  if (time) wins.push(words.duration(time));
+  return wins.join(", ");
+}
+
+/** What another day's figures were, beside today's. */
+function sinceLastTime(engine: Engine, sheet: Sheet, words: Words): string | undefined {
+  const last = figuresLastTime(engine, sheet.worktop.id);
+  if (!last) return undefined;
+  const difference = sheet.items.length - last.figures.items;
+  const parts = [
+    difference === 0 ? "as many things" : `${words.counted(Math.abs(difference), "thing")} ${difference > 0 ? "more" : "fewer"}`,
+  ];
+  const bytes = sheet.figures.bytes - last.figures.bytes;
+  if (bytes !== 0) parts.push(`${words.bytes(Math.abs(bytes))} ${bytes > 0 ? "more" : "less"}`);
+  if (sheet.figures.coveredShare !== null && last.figures.coveredShare !== null)
+    parts.push(`${words.share(last.figures.coveredShare)} of the screen then`);
+  if (last.figures.nowhereElse !== null) parts.push(`${words.count(last.figures.nowhereElse)} nowhere else then`);
+  return `Since ${words.date(last.at)}: ${parts.join(", ")}.`;
 }

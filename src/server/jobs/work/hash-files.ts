@@ -16,7 +16,8 @@ export async function hashFiles(paths: Raw[], context: WorkContext): Promise<Map
   return sums;
 }
 
-function hashFile(path: Raw, context: WorkContext): string | undefined {
+/** SHA-256 of one whole file, or undefined. */
+export function hashFile(path: Raw, context: WorkContext): string | undefined {
   let fd: number | undefined;
   try {
     fd = fs.openSync(Buffer.from(bytesOfRaw(path)), fs.constants.O_RDONLY | fs.constants.O_NOFOLLOW | fs.constants.O_NONBLOCK);

@@ -24,6 +24,8 @@ export interface ReadEntry {
   bytes: number;
   mtimeNs: string;
   bornMs: number;
+  /** When it was last read, as recorded; a look of ours does not count as one. */
+  openedMs: number;
   label: string;
   /** Missing where the entry is in the known state. */
   found?: { kind: Kind; why: string; facts: ItemFacts };
@@ -33,6 +35,8 @@ export interface ReadWorktop {
   folder: Raw;
   /** The state in which each name is known; these are not read again. Shortcuts always are, as what they lead to changes. */
   known: Map<Raw, string>;
+  /** Just this one entry. */
+  only?: Raw;
 }
 
 export const stateOf = (e: { ino: string; bytes: number; mtimeNs: string }) => `${e.ino}:${e.bytes}:${e.mtimeNs}`;
@@ -40,11 +44,11 @@ export const stateOf = (e: { ino: string; bytes: number; mtimeNs: string }) => `
 const headLength = 4100;
 
 /** Reads all entries of one worktop folder; undefined where it is missing or cannot be read. Entries that vanish meanwhile are left out. */
-export async function readWorktop({ folder, known }: ReadWorktop, context: WorkContext): Promise<ReadEntry[] | undefined> {
+export async function readWorktop({ folder, known, only }: ReadWorktop, context: WorkContext): Promise<ReadEntry[] | undefined> {
   const base = Buffer.from(bytesOfRaw(folder));
   let names: Buffer[];
   try {
-    names = fs.readdirSync(base, { encoding: "buffer" });
+    names = only === undefined ? fs.readdirSync(base, { encoding: "buffer" }) : [Buffer.from(bytesOfRaw(only))];
   } catch {
     return undefined;
   }
@@ -66,6 +70,7 @@ export async function readWorktop({ folder, known }: ReadWorktop, context: WorkC
         bytes: Number(stat.size),
         mtimeNs: String(stat.mtimeNs),
         bornMs: Number(stat.birthtimeMs || stat.mtimeMs),
+        openedMs: Number(stat.atimeMs),
         label: shownName(name),
       };
       if (type === "folder") entry.bytes = 0;
@@ -97,7 +102,7 @@ async function look(place: Buffer, entry: ReadEntry, stat: fs.BigIntStats): Prom
 async function lookInside(place: Buffer, entry: ReadEntry, evidence: Evidence, facts: ItemFacts): Promise<void> {
   let head: Buffer;
   try {
-    const fd = fs.openSync(place, fs.constants.O_RDONLY | fs.constants.O_NOFOLLOW | fs.constants.O_NONBLOCK);
+    const fd = openQuietly(place);
     try {
       head = Buffer.alloc(Math.min(headLength, entry.bytes));
       head = head.subarray(0, fs.readSync(fd, head, 0, head.length, 0));
@@ -133,6 +138,17 @@ async function lookInside(place: Buffer, entry: ReadEntry, evidence: Evidence, f
       evidence.height = facts.height;
       evidence.hasCamera = metadata.exif !== undefined;
     }
+  }
+}
+
+/** Opens for reading without leaving the time of it, where that is allowed: then only others' reading is recorded. */
+function openQuietly(place: Buffer): number {
+  const { O_RDONLY, O_NOFOLLOW, O_NONBLOCK, O_NOATIME } = fs.constants;
+  try {
+    return fs.openSync(place, O_RDONLY | O_NOFOLLOW | O_NONBLOCK | O_NOATIME);
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code !== "EPERM") throw error;
+    return fs.openSync(place, O_RDONLY | O_NOFOLLOW | O_NONBLOCK);
   }
 }
 

@@ -6,6 +6,8 @@ import type { WorkContext } from "../work-context";
 export interface WalkHomes {
   roots: Raw[];
   leftOut: Raw[];
+  /** Below these what has a dot in front is told too: all of it would be lost with them. */
+  whole: Raw[];
 }
 
 /** Files and folders found, in batches. The kind is told by name alone here. */
@@ -18,15 +20,15 @@ const batchSize = 2000;
 
 /**
  * Walks the homes, not following links, without hidden folders, and tells what lies there in batches. Synchronous calls,
- * which are fastest on a thread of their own. Folders that cannot be read are counted.
+ * which are fastest on a thread of their own. Answers which folders could not be read.
  */
 export async function walkHomes(
-  { roots, leftOut }: WalkHomes,
+  { roots, leftOut, whole }: WalkHomes,
   context: WorkContext,
-): Promise<{ files: number; unreadable: number }> {
+): Promise<{ files: number; unreadable: Raw[] }> {
   let batch: WalkBatch = { folders: [], files: [] };
   let files = 0;
-  let unreadable = 0;
+  const unreadable: Raw[] = [];
   const flush = () => {
     if (batch.files.length || batch.folders.length) context.tell(batch);
     batch = { folders: [], files: [] };
@@ -40,13 +42,14 @@ export async function walkHomes(
     try {
       entries = fs.readdirSync(base, { withFileTypes: true, encoding: "buffer" });
     } catch {
-      unreadable++;
+      unreadable.push(folder);
       continue;
     }
+    const hidden = whole.some((root) => isWithin(root, folder));
     let count = 0;
     for (const entry of entries) {
       const name = rawFromBytes(entry.name);
-      if (name.startsWith(".")) continue;
+      if (name.startsWith(".") && !hidden) continue;
       const place = `${folder}/${name}` as Raw;
       if (entry.isDirectory()) waiting.push(place);
       else if (entry.isFile()) {

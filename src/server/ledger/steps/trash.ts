@@ -110,6 +110,7 @@ export const trash: StepKind<TrashStep> = {
   },
   async do(step, context) {
     expectProof(step, context);
+    if (step.proof) await context.prove(step.from, step.proof);
     const identity = await putIn(step.from, step, step.identity, context);
     relocate(step.item, filesPath(step.trash, step.name), context, identity);
     return identityNote(identity, step.identity);

@@ -1,0 +1,47 @@
+import type { WorktopId } from "../account";
+import type { Engine } from "../engine";
+import { nowhereElse } from "./protection";
+import { sheetOf } from "./survey";
+
+/** What a worktop's clutter cost at the last look of a day. */
+export interface DayFigures {
+  items: number;
+  bytes: number;
+  coveredShare: number | null;
+  overlapping: number | null;
+  nowhereElse: number | null;
+}
+
+const dayOf = (at: number) => {
+  const date = new Date(at);
+  const two = (n: number) => String(n).padStart(2, "0");
+  return `${date.getFullYear()}-${two(date.getMonth() + 1)}-${two(date.getDate())}`;
+};
+
+/** Keeps today's figures, to compare with on another day. */
+export function keepFigures(engine: Engine): void {
+  const keep = engine.db.prepare(
+    "INSERT INTO figures_of_day VALUES (?, ?, ?) ON CONFLICT (day, worktop) DO UPDATE SET figures = excluded.figures WHERE figures <> excluded.figures",
+  );
+  for (const worktop of engine.account.worktops) {
+    const { figures } = sheetOf(engine, worktop);
+    const kept: DayFigures = {
+      items: figures.items,
+      bytes: figures.bytes,
+      coveredShare: figures.coveredShare,
+      overlapping: figures.overlapping?.size ?? null,
+      nowhereElse: nowhereElse(engine, worktop.id)?.length ?? null,
+    };
+    keep.run(dayOf(engine.now()), worktop.id, JSON.stringify(kept));
+  }
+}
+
+/** The figures of the last day before today on which Vuoto looked, and when that was. */
+export function figuresLastTime(engine: Engine, worktop: WorktopId): { at: number; figures: DayFigures } | undefined {
+  const row = engine.db
+    .prepare<[string, string], { day: string; figures: string }>(
+      "SELECT day, figures FROM figures_of_day WHERE worktop = ? AND day < ? ORDER BY day DESC LIMIT 1",
+    )
+    .get(worktop, dayOf(engine.now()));
+  return row && { at: Date.parse(`${row.day}T12:00:00`), figures: JSON.parse(row.figures) as DayFigures };
+}

@@ -1,0 +1,90 @@
+import { shownPlace } from "@/core/ledger/sentence";
+import { nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
+import { unlessProblem } from "@/core/problem";
+import type { Unpacked } from "@/core/survey/findings";
+import { treeState } from "../disk/tree";
+import type { Engine } from "../engine";
+import type { ArchiveCompared } from "../jobs/work/compare-archive";
+import { stateOf } from "../jobs/work/read-worktop";
+import { type Item, itemsOn } from "./items";
+
+const mostFolders = 6;
+const shortestName = 3;
+
+/** "logger.tar.gz" is about "logger". */
+const stemOf = (name: Raw) => name.replace(/\.(tar\.gz|tgz|tar|zip)$/i, "").toLowerCase();
+
+const outcomeOf = (engine: Engine, item: string) => {
+  const row = engine.db
+    .prepare<[string], { state: string; outcome: string }>("SELECT state, outcome FROM compared WHERE item = ?")
+    .get(item);
+  return row && { state: row.state, outcome: JSON.parse(row.outcome) as ArchiveCompared };
+};
+
+/** Compares each archive on the worktops with the folders of a like name beside it and in the homes, once for each state. */
+export async function compareArchives(engine: Engine): Promise<void> {
+  const items = engine.account.worktops.flatMap((w) => itemsOn(engine.db, w.id));
+  const due = items
+    .filter((item) => item.kind === "archive" && item.identity.type === "file")
+    .flatMap((item) => {
+      const folders = foldersLike(engine, item, items);
+      const state = [
+        stateOf(item.identity),
+        ...folders.map((f) => `${f}:${unlessProblem(() => treeState(engine.disk, f))}`),
+      ].join();
+      return outcomeOf(engine, item.id)?.state === state ? [] : [{ item, folders, state }];
+    });
+  if (due.length === 0) return;
+  const keep = engine.db.prepare(
+    "INSERT INTO compared VALUES (?, ?, ?) ON CONFLICT (item) DO UPDATE SET state = excluded.state, outcome = excluded.outcome",
+  );
+  const total = due.reduce((sum, { item }) => sum + item.identity.bytes, 0);
+  await engine.jobs.run("Comparing archives with what lies beside them", "bytes", total, async (job) => {
+    let read = 0;
+    for (const { item, folders, state } of due) {
+      const outcome = await engine.workers.run("compareArchive", { archive: item.path, folders }, { signal: job.signal });
+      if (job.signal.aborted) return;
+      keep.run(item.id, state, JSON.stringify(outcome));
+      read += item.identity.bytes;
+      job.progress(read);
+    }
+  });
+  engine.events.emit({ type: "changed", what: "items" });
+}
+
+function foldersLike(engine: Engine, archive: Item, items: Item[]): Raw[] {
+  const stem = stemOf(archive.name);
+  const alike = (folder: Raw) => {
+    const name = folder.toLowerCase();
+    return name.length >= shortestName && (stem === name || stem.startsWith(name) || name.startsWith(stem));
+  };
+  const beside = items.filter((item) => item.identity.type === "folder" && alike(item.name)).map((item) => item.path);
+  const filed = engine.db
+    .prepare<[], Buffer>("SELECT folder FROM home_folder")
+    .pluck()
+    .all()
+    .map(rawFromBytes)
+    .filter((folder) => nameOf(folder).toLowerCase() === stem);
+  return [...beside, ...filed].slice(0, mostFolders);
+}
+
+/** What comparing an item came to, where it was compared with a folder; with the folder itself. */
+export function unpackedOf(engine: Engine, item: Item): (Unpacked & { folder: Raw }) | undefined {
+  if (item.kind !== "archive") return undefined;
+  const outcome = outcomeOf(engine, item.id)?.outcome;
+  if (!outcome || outcome.problem || outcome.folder === undefined) return undefined;
+  const { folder, entries, missing } = outcome;
+  return { folder, entries, missing, place: shownPlace(folder, engine.account.root) };
+}
+
+/** Why an archive could not be compared, or what of it is missing where it seems unpacked; in words, for a closer look. */
+export function comparedInWords(engine: Engine, item: Item): string | undefined {
+  if (item.kind !== "archive") return undefined;
+  const outcome = outcomeOf(engine, item.id)?.outcome;
+  if (outcome?.problem) return `not compared: ${outcome.problem}`;
+  if (!outcome || outcome.folder === undefined) return undefined;
+  const place = shownPlace(outcome.folder, engine.account.root);
+  if (outcome.missing.length === 0) return `all ${outcome.entries} entries lie in ${place}, byte for byte`;
+  const [first, ...more] = outcome.missing;
+  return `in ${place} ${shownName(first as Raw)}${more.length > 0 ? ` and ${more.length} more` : ""} is missing or differs`;
+}
