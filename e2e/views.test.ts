@@ -156,3 +156,76 @@ test("a name with markup is shown as a name", async ({ page, vuoto }) => {
   await page.getByRole("button", { name: "listed" }).click();
   await expect(page.getByText("100% sure? <b>.txt")).toBeVisible();
 });
+
+test("a finding is settled from its trial, one thing left out, and undone", async ({ page, vuoto }) => {
+  const before = vuoto.tree();
+  await page.goto(vuoto.enter);
+  await settled(page);
+  const note = page.getByRole("article").filter({ hasText: /shortcuts lead nowhere/ });
+  const count = Number(/\d+/.exec(await note.getByRole("heading").innerText())![0]);
+  await note.getByRole("button", { name: `let go of these ${count}` }).click();
+  const trial = page.getByRole("dialog", { name: `${count} shortcuts lead nowhere` });
+  await expect(trial.getByRole("checkbox")).toHaveCount(count);
+  await expect(trial.getByText(/was looked for and is not there/)).toHaveCount(count);
+  await trial.getByRole("checkbox").first().press("Space");
+  await trial.getByRole("button", { name: `Let go of ${count - 1} things` }).click();
+  await expect(page.getByRole("contentinfo")).toContainText(`Let go of ${count - 1} things: dead shortcut`);
+  await expect(page.getByRole("heading", { name: "1 shortcut leads nowhere" })).toBeVisible();
+  await page.keyboard.press("z");
+  await expect(page.getByRole("heading", { name: `${count} shortcuts lead nowhere` })).toBeVisible();
+  expect(vuoto.changes(before)).toEqual([]);
+});
+
+test("what would be lost is said once a place is marked as backed up", async ({ page, vuoto }) => {
+  await page.goto(vuoto.enter);
+  await settled(page);
+  await expect(page.getByRole("heading", { level: 1 })).not.toContainText("nowhere else");
+  await page.getByRole("button", { name: "say which are" }).click();
+  const places = page.getByRole("dialog", { name: "Which places are protected?" });
+  await places.getByRole("group", { name: "How Documents is protected" }).getByText("backed up").click();
+  await expect(places.getByRole("group", { name: "How Documents is protected" }).getByLabel("backed up")).toBeChecked();
+  expect(await violations(page)).toEqual([]);
+  await places.getByRole("button", { name: "Done" }).click();
+  await expect(page.getByRole("heading", { level: 1 })).toContainText(/\d+ exist nowhere else/);
+  await expect(page.getByRole("heading", { name: /things exist nowhere else/ })).toBeVisible();
+  expect(vuoto.command("undo").status).toBe(0);
+  await expect(page.getByRole("heading", { level: 1 })).not.toContainText("nowhere else");
+});
+
+test("the table sorts, narrows and groups with true counts; the tide line chooses what is older", async ({ page, vuoto }) => {
+  await page.goto(vuoto.enter);
+  await settled(page);
+  await page.getByRole("button", { name: "choose what is older than six months" }).click();
+  const chosen = page.getByRole("region", { name: "what is chosen" });
+  const older = await chosen.getByRole("heading").innerText();
+  expect(older).toMatch(/^\d+ things chosen$/);
+  await page.keyboard.press("Escape");
+  await page.getByRole("button", { name: "listed" }).click();
+  const list = page.getByRole("group", { name: "things, listed" });
+  await page.getByRole("button", { name: "sort by size" }).click();
+  await page.getByRole("button", { name: /^sort by size, now/ }).click();
+  const first = list.getByRole("listitem").first();
+  const smallest = await first.innerText();
+  await page.getByRole("button", { name: /^sort by size, now/ }).click();
+  await expect(first).not.toHaveText(smallest);
+  await page.getByRole("searchbox").fill("shortcut");
+  await expect(page.getByRole("status").filter({ hasText: / of \d+$/ })).toBeVisible();
+  const shown = Number(
+    /^\d+/.exec(
+      await page
+        .getByRole("status")
+        .filter({ hasText: / of \d+$/ })
+        .innerText(),
+    )![0],
+  );
+  await page.getByRole("group", { name: "grouped by" }).getByRole("button", { name: "kind" }).click();
+  await expect(
+    list
+      .getByRole("listitem")
+      .filter({ hasText: `shortcut${shown} things` })
+      .or(list.getByText(`${shown} things`)),
+  ).toBeVisible();
+  await page.getByRole("checkbox", { name: "choose shortcut", exact: true }).press("Space");
+  await expect(chosen.getByRole("heading")).toHaveText(`${shown} things chosen`);
+  expect(await violations(page)).toEqual([]);
+});

@@ -141,32 +141,45 @@ async function everyPoint(act: string): Promise<void> {
 async function randomMoments(act: string, kills: number): Promise<void> {
   const began = Date.now();
   const count = none();
-  let longest = 120;
-  for (let n = 0; n < kills; n++) {
+  const whole: number[] = [];
+  let changing = 0;
+  for (let n = -3; n < kills; n++) {
+    // Three that are not killed say how long the act takes here and now.
+    const longest = n < 0 ? Number.POSITIVE_INFINITY : 1.15 * Math.max(...whole.slice(-5));
     const prepared = prepare(act, 300);
-    const moment = Math.random() * longest;
+    const moment = n < 0 ? 60_000 : Math.random() * longest;
     const killed = await new Promise<boolean>((resolve) => {
       const victim = spawn(process.execPath, [child, prepared.folder, act, "act", "any", "0"], {
         stdio: ["ignore", "pipe", "ignore"],
       });
       let readyAt = 0;
+      let timer: NodeJS.Timeout | undefined;
       victim.stdout.on("data", (chunk: Buffer) => {
         if (String(chunk).includes("ready") && readyAt === 0) {
           readyAt = Date.now();
-          setTimeout(() => victim.kill("SIGKILL"), moment);
+          timer = setTimeout(() => victim.kill("SIGKILL"), moment);
         }
-        if (String(chunk).includes("over")) longest = Math.max(20, Math.min(longest, (Date.now() - readyAt) * 1.1));
+        if (String(chunk).includes("over")) whole.push(Date.now() - readyAt);
       });
-      victim.once("exit", (_, signal) => resolve(signal === "SIGKILL"));
+      victim.once("exit", (_, signal) => {
+        clearTimeout(timer);
+        resolve(signal === "SIGKILL");
+      });
     });
+    if (n < 0) {
+      removeSmall(prepared.folder);
+      continue;
+    }
     count.points++;
     if (killed) count.killed++;
+    if (killed && differences(prepared.start, treeOfSmall(prepared.folder)).length > 0) changing++;
     if (n % 5 === 0) killRecovery(prepared.folder, act, count);
     await judge(act, prepared, count, `${act}, ${moment.toFixed(1)} ms after it began`);
     removeSmall(prepared.folder);
   }
   totals.push([`${act}, 300 at random`, count, Date.now() - began]);
   print(totals.at(-1)!);
+  console.log(`  ${changing} of these in the middle of the changes`);
 }
 
 function print([name, count, took]: [string, Count, number]): void {

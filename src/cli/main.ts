@@ -6,14 +6,27 @@ import type { CheckAnswer } from "@/contract/depots";
 import type { ReportJson } from "@/contract/items";
 import type { EmptyingAnswer } from "@/contract/ledger";
 import type { SurveyAnswer } from "@/contract/survey";
+import type { PlaceView } from "@/contract/views";
 import { type Raw, rawFromText } from "@/core/names/raw";
 import { asProblem, Problem } from "@/core/problem";
+import { settlingKinds } from "@/core/survey/findings";
 import { type Account, openAccount } from "@/server/account";
 import type { EntryView } from "@/server/ledger/list";
 import { type Link, openLink } from "./link";
-import { answersYes, out, printCheck, printEmptying, printReport, printRows, printSurvey, statusOf, words } from "./print";
+import {
+  answersYes,
+  out,
+  printCheck,
+  printEmptying,
+  printPlaces,
+  printReport,
+  printRows,
+  printSurvey,
+  statusOf,
+  words,
+} from "./print";
 import { start, startDemo } from "./start";
-import { dateWord, homeWord, itemWord, rawWord } from "./words-given";
+import { dateWord, folderWord, homeWord, itemWord, rawWord } from "./words-given";
 
 interface Common {
   account?: string;
@@ -118,6 +131,42 @@ export async function main(): Promise<number> {
         },
       );
     });
+  program
+    .command("settle")
+    .argument("<finding>", settlingKinds.join(", "))
+    .argument("[item...]", "only these of it")
+    .description("let go of what a finding is about; each proof is looked at once more")
+    .action((finding: string, names: string[]) => {
+      const kind = settlingKinds.find((known) => known === finding);
+      if (!kind)
+        throw new Problem("bad-words", { detail: `${finding} is nothing to settle. There are ${settlingKinds.join(", ")}.` });
+      return act("survey/settle", (account) => ({
+        finding: kind,
+        items: names.length > 0 ? items(account, names) : undefined,
+      }));
+    });
+  program
+    .command("protect")
+    .argument("<folder>")
+    .argument("<how>", "backed-up, synchronised or neither")
+    .description("say how a folder is protected: what has no copy in a backed-up one exists nowhere else")
+    .action((folder: string, how: string) => {
+      const ways = { "backed-up": "backed up", synchronised: "synchronised", neither: null } as const;
+      if (!(how in ways)) throw new Problem("bad-words", { detail: `${how} is none of ${Object.keys(ways).join(", ")}.` });
+      return act("survey/protect", () => ({ folder: folderWord(folder), protection: ways[how as keyof typeof ways] }));
+    });
+  program
+    .command("places")
+    .description("the places that can be protected, and how they are")
+    .action(() =>
+      withLink(
+        (link) => link.ask("survey/places", {}),
+        (places: PlaceView[]) => {
+          printPlaces(places);
+          return 0;
+        },
+      ),
+    );
   program
     .command("put")
     .argument("<home>")

@@ -3,6 +3,7 @@ import type { CheckAnswer } from "@/contract/depots";
 import type { ReportJson } from "@/contract/items";
 import type { EmptyingAnswer } from "@/contract/ledger";
 import type { SurveyAnswer } from "@/contract/survey";
+import type { PlaceView } from "@/contract/views";
 import { makeWords } from "@/core/words/words";
 
 const words = makeWords("en-GB", Intl.DateTimeFormat().resolvedOptions().timeZone, Date.now());
@@ -27,6 +28,7 @@ export function printSurvey(answer: SurveyAnswer): void {
     const parts = [`${words.counted(figures.items, "thing")} on the ${id} (${path})`, words.bytes(figures.bytes)];
     if (figures.coveredShare !== null) parts.push(`covering ${words.share(figures.coveredShare)} of the screen`);
     if (figures.overlapping !== null) parts.push(`${words.count(figures.overlapping)} overlapping`);
+    if (figures.nowhereElse !== null) parts.push(`${words.count(figures.nowhereElse)} nowhere else`);
     if (figures.minutesToClear !== null) parts.push(`about ${words.duration(figures.minutesToClear * 60_000)} to clear`);
     out(parts.join(", "));
     for (const item of items)
@@ -36,8 +38,12 @@ export function printSurvey(answer: SurveyAnswer): void {
   }
   for (const finding of answer.findings) {
     out(`${words.counted(finding.wins.items, "thing")}: ${finding.kind}, ${words.bytes(finding.wins.bytes)}; ${finding.proof}`);
-    for (const path of finding.items) out(`  ${path}`);
+    for (const [n, path] of finding.items.entries()) out(`  ${path}\n      ${finding.proofs[n]}`);
   }
+}
+
+export function printPlaces(places: PlaceView[]): void {
+  for (const { path, protection } of places) out(`${(protection ?? "not protected").padEnd(14)} ${path}`);
 }
 
 export function printCheck(answer: CheckAnswer): number {

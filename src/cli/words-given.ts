@@ -64,6 +64,12 @@ export function homeWord(text: string): HomeRef {
   return { folder: btoa(realFolder(path) ?? path) };
 }
 
+/** A folder as it was typed, its bytes in base64. */
+export function folderWord(text: string): string {
+  const path = absolute(rawWord(text));
+  return btoa(realFolder(path) ?? path);
+}
+
 /** Milliseconds since 1970 of a date as it was typed, YYYY-MM-DD, at the start of that day. */
 export function dateWord(text: string): number | undefined {
   const match = /^(\d{4})-(\d{2})-(\d{2})$/.exec(text);

@@ -22,6 +22,8 @@ export interface Tile {
   picture: boolean;
   outOfSight: boolean;
   overlapping: boolean;
+  /** Whether an identical copy lies in a protected place; undefined where that is not known. */
+  elsewhere?: boolean;
   verdict?: string;
   worktop: string;
 }
@@ -42,6 +44,22 @@ export interface FindingView {
   wins: string;
 }
 
+/** Things that belong together, and why. */
+export interface FamilyView {
+  why: string;
+  items: string[];
+}
+
+/** A place that can be marked as protected. */
+export interface PlaceView {
+  id: string;
+  /** Its bytes in base64. */
+  folder: string;
+  title: string;
+  path: string;
+  protection: "backed up" | "synchronised" | null;
+}
+
 export interface SheetView {
   worktop: "desktop" | "downloads";
   width: number;
@@ -59,6 +77,7 @@ export interface SurveyView {
   sentence: { text: string; items?: string[] }[];
   note: string;
   findings: FindingView[];
+  families: FamilyView[];
   tideMarks: { at: number; label: string }[];
   undecided: number;
   /** Places marked as protected. */

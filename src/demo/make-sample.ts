@@ -398,6 +398,8 @@ export async function makeSample(folder: string, data: string, now: number): Pro
     const c = new Chance(90);
     engine.db.transaction(() => {
       for (const item of itemsOn(engine.db, "desktop")) writePosition(engine.db, item.id, scatter(c));
+      // The files were made just now; on this desktop they arrived when they were last changed.
+      engine.db.exec("UPDATE item SET arrived_at = CAST(mtime_ns AS INTEGER) / 1000000");
     })();
   } finally {
     await engine.close();

@@ -5,6 +5,8 @@ export interface FoundItem {
   id: string;
   kind: Kind;
   label: string;
+  /** "on the desktop" */
+  where: string;
   folder: boolean;
   bytes: number;
   mtimeMs: number;
@@ -174,7 +176,7 @@ function twins(items: FoundItem[], filed: FiledTwin[]): Found[] {
       for (const item of rest)
         found.push({
           id: item.id,
-          proof: `the same, byte for byte, as ${first!.label}, which was there first`,
+          proof: `the same, byte for byte, as ${first!.label} ${first!.where}, which was there first`,
           stays: { id: first!.id },
         });
     }

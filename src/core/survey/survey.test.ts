@@ -118,6 +118,7 @@ describe("findings", () => {
     id,
     kind: "text",
     label: id,
+    where: "on the desktop",
     folder: false,
     bytes: 5,
     mtimeMs: now - day,
@@ -146,7 +147,7 @@ describe("findings", () => {
     ];
     const found = find(items, [{ sha256: "t", label: "x in Home", place: "/home/x" }]).find((f) => f.kind === "twins")!;
     expect(found.each).toEqual([
-      { id: "new", proof: "the same, byte for byte, as old, which was there first", stays: { id: "old" } },
+      { id: "new", proof: "the same, byte for byte, as old on the desktop, which was there first", stays: { id: "old" } },
       { id: "filed", proof: "the same, byte for byte, as x in Home", stays: { place: "/home/x" } },
     ]);
     expect(ids([item("e1", { sha256: "0", bytes: 0 }), item("e2", { sha256: "0", bytes: 0 })], "twins")).toEqual([]);

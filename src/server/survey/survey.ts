@@ -109,6 +109,7 @@ export function findings(engine: Engine): Finding[] {
       id: item.id,
       kind: item.kind,
       label: item.label,
+      where: item.worktop === "desktop" ? "on the desktop" : "in downloads",
       folder: item.identity.type === "folder",
       bytes: item.identity.bytes,
       mtimeMs: item.mtimeMs,

@@ -5,6 +5,7 @@ import type { VerdictRecord } from "../db/record";
 import type { Engine } from "../engine";
 import { verdictsInForce } from "../sitting/verdict";
 import type { Item } from "./items";
+import { elsewhere } from "./protection";
 import type { Sheet } from "./survey";
 
 /** A picture shows itself where it is one that can be made small. */
@@ -46,6 +47,7 @@ export function sheetView(engine: Engine, sheet: Sheet): SheetView {
   const words = engine.words();
   const now = engine.now();
   const verdicts = verdictsInForce(engine);
+  const known = elsewhere(engine);
   return {
     worktop: sheet.worktop.id,
     width: sheet.screen.width,
@@ -57,6 +59,7 @@ export function sheetView(engine: Engine, sheet: Sheet): SheetView {
       ...sheet.points.get(item.id)!,
       outOfSight: sheet.outOfSight.has(item.id),
       overlapping: sheet.figures.overlapping?.has(item.id) ?? false,
+      elsewhere: known?.get(item.id),
     })),
   };
 }

@@ -1,5 +1,6 @@
 import type { FindingView, SurveyView } from "@/contract/views";
 import { shownName } from "@/core/names/raw";
+import { familiesOf } from "@/core/survey/families";
 import { type Finding, type FindingKind, settles } from "@/core/survey/findings";
 import { tideMarks } from "@/core/survey/tide";
 import type { Words } from "@/core/words/words";
@@ -22,6 +23,7 @@ export function surveyView(engine: Engine, asked?: string): SurveyView {
   const words = engine.words();
   const worktop = account.worktops.find((w) => w.id === asked) ?? account.worktops[0]!;
   const sheet = sheetOf(engine, worktop);
+  const found = findings(engine);
   const verdicts = verdictsInForce(engine);
   const undecided = account.worktops.flatMap((w) => itemsOn(engine.db, w.id)).filter((item) => !verdicts.has(item.id)).length;
   return {
@@ -29,7 +31,11 @@ export function surveyView(engine: Engine, asked?: string): SurveyView {
     sheet: sheetView(engine, sheet),
     sentence: sentenceOf(sheet, nowhereElse(engine, worktop.id), words),
     note: sheet.positioned ? "drawn to scale" : "laid out by age, as this screen does not say where icons lie",
-    findings: findings(engine).map((finding, n) => findingView(engine, finding, n, sheet, words)),
+    findings: found.map((finding, n) => findingView(engine, finding, n, sheet, words)),
+    families: familiesOf(
+      sheet.items.map(({ id, label, kind, arrivedAt }) => ({ id, label, kind, arrivedMs: arrivedAt })),
+      found,
+    ).map(({ why, items }) => ({ why, items })),
     tideMarks: tideMarks(),
     undecided,
     protectedPlaces: protectedPlaces(engine).length,

@@ -1,6 +1,7 @@
 import type { Tile } from "@/contract/views";
 
-export type Shading = "kind" | "age";
+export const shadings = ["kind", "age", "size", "nowhere else"] as const;
+export type Shading = (typeof shadings)[number];
 
 const ageInk = [6, 16, 28, 42, 58, 76];
 
@@ -25,8 +26,27 @@ const kindInk: Record<Tile["kind"], number> = {
   other: 40,
 };
 
+/** From a kilobyte to a gigabyte, each ten times as large a step darker. */
+const sizeInk = (bytes: number) => Math.min(78, Math.max(4, 4 + 12 * (Math.log10(bytes + 1) - 3)));
+const nowhereInk = { nowhere: 72, unknown: 18, elsewhere: 2 };
+
+function inkOf(tile: Tile, shading: Shading): number {
+  switch (shading) {
+    case "kind":
+      return kindInk[tile.kind];
+    case "age":
+      return ageInk[tile.ageTone]!;
+    case "size":
+      return sizeInk(tile.bytes);
+    case "nowhere else":
+      return tile.elsewhere === undefined ? nowhereInk.unknown : tile.elsewhere ? nowhereInk.elsewhere : nowhereInk.nowhere;
+    default:
+      return shading satisfies never;
+  }
+}
+
 /** How much ink a tile has, in per cent, and the tone of the glyph on it. */
 export function shadeOf(tile: Tile, shading: Shading): { ground: string; glyph: string } {
-  const ink = shading === "age" ? ageInk[tile.ageTone]! : kindInk[tile.kind];
+  const ink = inkOf(tile, shading);
   return { ground: `color-mix(in oklab, var(--ink) ${ink}%, var(--sheet))`, glyph: ink > 45 ? "var(--sheet)" : "var(--ink)" };
 }

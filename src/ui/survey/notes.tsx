@@ -9,6 +9,7 @@ export function Notes({
   lit,
   onLight,
   onChoose,
+  onSettle,
   here,
 }: {
   findings: FindingView[];
@@ -16,9 +17,13 @@ export function Notes({
   lit?: FindingView;
   onLight: (finding?: FindingView) => void;
   onChoose: (ids: string[]) => void;
+  onSettle: (finding: FindingView) => void;
   here: ReadonlySet<string>;
 }) {
-  if (findings.length === 0) return <p className="text-ink-2">No shortcut leads nowhere, and no two things are identical.</p>;
+  if (findings.length === 0)
+    return (
+      <p className="text-ink-2">No shortcut leads nowhere, nothing is empty or there twice, and no program has a thing open.</p>
+    );
   return (
     <section aria-label="findings">
       {findings.map((finding) => {
@@ -26,7 +31,7 @@ export function Notes({
         return (
           <article
             key={finding.letter}
-            className="relative mb-4 pl-[30px] leading-[1.32]"
+            className="relative mb-3.5 pl-[30px] leading-[1.32]"
             onPointerEnter={() => onLight(finding)}
             onPointerLeave={() => onLight(undefined)}
             onFocus={() => onLight(finding)}
@@ -39,14 +44,24 @@ export function Notes({
               {finding.letter}
             </i>
             <h2 className="font-[650]">{finding.title}</h2>
-            <p className="text-small text-ink-2">{finding.proof}</p>
-            {on.length > 0 ? (
-              <button type="button" className="doing text-small" onClick={() => onChoose(on)}>
-                {on.length === finding.items.length ? finding.action : `choose the ${on.length} here`}
-              </button>
-            ) : (
-              <p className="text-small text-ink-2">on the other sheet</p>
-            )}
+            <p className="text-small text-ink-2">
+              {finding.proof}
+              {finding.wins && ` · ${finding.wins}`}
+            </p>
+            <p className="flex flex-wrap gap-x-4 text-small">
+              {finding.settles && (
+                <button type="button" className="doing" onClick={() => onSettle(finding)}>
+                  let go of {finding.items.length === 1 ? "it" : `these ${finding.items.length}`}
+                </button>
+              )}
+              {on.length > 0 ? (
+                <button type="button" className="doing" onClick={() => onChoose(on)}>
+                  {on.length === finding.items.length ? finding.action : `choose the ${on.length} here`}
+                </button>
+              ) : (
+                <span className="text-ink-2">on the other sheet</span>
+              )}
+            </p>
           </article>
         );
       })}

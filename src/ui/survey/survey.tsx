@@ -8,11 +8,13 @@ import { Key } from "../kit/key";
 import { useLive } from "../kit/live";
 import { useSize } from "../kit/size";
 import { Plan, scaleOf, tilePlace } from "../plan/plan";
-import type { Shading } from "../plan/shade";
+import { type Shading, shadings } from "../plan/shade";
 import { CloserLook } from "../sitting/closer-look";
 import { Chosen } from "./chosen";
-import { ItemList } from "./item-list";
+import { ItemTable } from "./item-table";
 import { Notes } from "./notes";
+import { Places } from "./places";
+import { Settle } from "./settle";
 import { Tide } from "./tide";
 
 /** What the caption and the tide line take below the plan, and a scroll bar beside it, in pixels. */
@@ -27,6 +29,9 @@ export function Survey({ view }: { view: SurveyView }) {
   const [chosenIds, setChosenIds] = useState<ReadonlySet<string>>(new Set());
   const [note, setNote] = useState<FindingView>();
   const [opened, setOpened] = useState<string>();
+  const [settling, setSettling] = useState<FindingView>();
+  const [marking, setMarking] = useState(false);
+  const stopMarking = useCallback(() => setMarking(false), []);
   const [box, size] = useSize<HTMLDivElement>({ width: 784, height: 441 + below });
   const plan = useRef<HTMLDivElement>(null);
 
@@ -57,10 +62,11 @@ export function Survey({ view }: { view: SurveyView }) {
     <div className="grid h-full grid-cols-[minmax(0,1fr)_minmax(300px,386px)] gap-7 px-7 pt-5">
       <div className="flex min-h-0 flex-col">
         <Sentence view={view} onOpen={(ids) => choose(ids, "only")} />
+        {view.sinceLastTime && <p className="-mt-3 mb-3 text-small text-ink-2">{view.sinceLastTime}</p>}
         <div ref={box} className="flex min-h-0 flex-1 flex-col">
           <div className={sheet.screenHeight > 0 && !listed ? "overflow-hidden" : "min-h-0 flex-1 overflow-auto"}>
             {listed ? (
-              <ItemList tiles={sheet.tiles} chosen={chosen} onChoose={choose} onOpen={setOpened} />
+              <ItemTable tiles={sheet.tiles} families={view.families} chosen={chosen} onChoose={choose} onOpen={setOpened} />
             ) : (
               <div ref={plan} style={{ width }}>
                 <Plan
@@ -96,11 +102,12 @@ export function Survey({ view }: { view: SurveyView }) {
             </span>
             <span className="flex gap-3">
               shaded by
-              <Choice words="kind" on={shading === "kind"} onPick={() => setShading("kind")} />
-              <Choice words="age" on={shading === "age"} onPick={() => setShading("age")} />
+              {shadings.map((by) => (
+                <Choice key={by} words={by} on={shading === by} onPick={() => setShading(by)} />
+              ))}
             </span>
           </div>
-          <Tide tiles={sheet.tiles} marks={view.tideMarks} chosen={chosen} />
+          <Tide tiles={sheet.tiles} marks={view.tideMarks} chosen={chosen} onChoose={(ids) => choose(ids, "only")} />
         </div>
       </div>
       <div className="flex min-h-0 flex-col pb-4">
@@ -117,8 +124,17 @@ export function Survey({ view }: { view: SurveyView }) {
             lit={note}
             onLight={setNote}
             onChoose={(ids) => choose(ids, "only")}
+            onSettle={setSettling}
             here={here}
           />
+          <p className="mb-3 pl-[30px] text-small text-ink-2">
+            {view.protectedPlaces === 0
+              ? "What would be lost if this computer died today is not known yet: no place is marked as protected. "
+              : `${view.protectedPlaces === 1 ? "One place is" : `${view.protectedPlaces} places are`} marked as protected. `}
+            <button type="button" className="doing" onClick={() => setMarking(true)}>
+              {view.protectedPlaces === 0 ? "say which are" : "see which"}
+            </button>
+          </p>
         </div>
         {chosen.size > 0 ? (
           <Chosen
@@ -130,6 +146,8 @@ export function Survey({ view }: { view: SurveyView }) {
           <Starts undecided={view.undecided} />
         )}
       </div>
+      {settling && <Settle finding={settling} onClose={() => setSettling(undefined)} />}
+      {marking && <Places onClose={stopMarking} />}
       <CloserLook item={opened} onClose={close} />
     </div>
   );

@@ -1,0 +1,93 @@
+"use client";
+import { useCallback, useEffect, useState } from "react";
+import type { PlaceView } from "@/contract/views";
+import { ask } from "../kit/ask";
+import { Dialog } from "../kit/dialog";
+import { useLive } from "../kit/live";
+
+type Protection = PlaceView["protection"];
+const choices: [Protection, string][] = [
+  [null, "neither"],
+  ["synchronised", "synchronised"],
+  ["backed up", "backed up"],
+];
+
+/** Which places are protected, and how: asked, never assumed. What would be lost is told from this. */
+export function Places({ onClose }: { onClose: () => void }) {
+  const live = useLive();
+  const [places, setPlaces] = useState<PlaceView[]>();
+  const [typed, setTyped] = useState("");
+  const load = useCallback(() => {
+    ask<"survey/places", PlaceView[]>("survey/places", {})
+      .then(setPlaces)
+      .catch((problem: unknown) => {
+        live.say(problem);
+        onClose();
+      });
+  }, [live.say, onClose]);
+  useEffect(load, [load]);
+  const mark = (folder: string, protection: Protection) =>
+    void live.act(ask("survey/protect", { folder, protection })).then((report) => {
+      if (report) setTyped("");
+      load();
+    });
+  return (
+    <Dialog open onClose={onClose} title="Which places are protected?" wide>
+      <p className="mb-4 text-ink-2">
+        A thing is safe if the same bytes lie in a place that is backed up. What is only synchronised is deleted there too when
+        you delete it here, so it does not count.
+      </p>
+      {!places && <p role="status">Looking.</p>}
+      {places && (
+        <ul className="mb-5 max-h-[34vh] overflow-auto border-y border-line">
+          {places.map((place) => (
+            <li key={place.id} className="flex items-center gap-4 border-b border-line py-2 last:border-0">
+              <bdi className="min-w-0 flex-1 truncate" title={place.path}>
+                {place.title}
+              </bdi>
+              <fieldset className="flex gap-4 text-small">
+                <legend className="sr-only">How {place.title} is protected</legend>
+                {choices.map(([protection, words]) => (
+                  <label key={words} className="flex items-center gap-1.5">
+                    <input
+                      type="radio"
+                      className="accent-verdigris"
+                      name={place.id}
+                      checked={place.protection === protection}
+                      onChange={() => mark(place.folder, protection)}
+                    />
+                    {words}
+                  </label>
+                ))}
+              </fieldset>
+            </li>
+          ))}
+        </ul>
+      )}
+      <form
+        className="mb-5 flex items-end gap-4"
+        onSubmit={(event) => {
+          event.preventDefault();
+          const bytes = new TextEncoder().encode(typed.trim().replace(/(.)\/+$/, "$1"));
+          mark(btoa(String.fromCharCode(...bytes)), "backed up");
+        }}
+      >
+        <label className="flex-1 text-small text-ink-2">
+          another folder of copies, such as a backup disk
+          <input
+            className="mt-1 block w-full border-b border-ink bg-transparent py-1 text-ink outline-none focus:border-verdigris"
+            placeholder="/media/backup"
+            value={typed}
+            onChange={(event) => setTyped(event.target.value)}
+          />
+        </label>
+        <button type="submit" className="doing" disabled={!typed.trim().startsWith("/")}>
+          mark as backed up
+        </button>
+      </form>
+      <button type="button" className="go" onClick={onClose}>
+        Done
+      </button>
+    </Dialog>
+  );
+}
