@@ -167,6 +167,7 @@ test("a finding is settled from its trial, one thing left out, and undone", asyn
   const trial = page.getByRole("dialog", { name: `${count} shortcuts lead nowhere` });
   await expect(trial.getByRole("checkbox")).toHaveCount(count);
   await expect(trial.getByText(/was looked for and is not there/)).toHaveCount(count);
+  expect(await violations(page)).toEqual([]);
   await trial.getByRole("checkbox").first().press("Space");
   await trial.getByRole("button", { name: `Let go of ${count - 1} things` }).click();
   await expect(page.getByRole("contentinfo")).toContainText(`Let go of ${count - 1} things: dead shortcut`);
@@ -219,12 +220,7 @@ test("the table sorts, narrows and groups with true counts; the tide line choose
     )![0],
   );
   await page.getByRole("group", { name: "grouped by" }).getByRole("button", { name: "kind" }).click();
-  await expect(
-    list
-      .getByRole("listitem")
-      .filter({ hasText: `shortcut${shown} things` })
-      .or(list.getByText(`${shown} things`)),
-  ).toBeVisible();
+  await expect(list.getByText(`${shown} things`)).toBeVisible();
   await page.getByRole("checkbox", { name: "choose shortcut", exact: true }).press("Space");
   await expect(chosen.getByRole("heading")).toHaveText(`${shown} things chosen`);
   expect(await violations(page)).toEqual([]);

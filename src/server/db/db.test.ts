@@ -48,8 +48,8 @@ describe("the record", () => {
   test("names and paths keep their bytes", () => {
     const db = openDb(path.join(folder, "a.sqlite"));
     const name = Buffer.from([0x61, 0xff, 0x0a]);
-    db.prepare("INSERT INTO home_folder VALUES ('x', ?, 0, 0)").run(name);
-    expect(db.prepare("SELECT folder FROM home_folder").pluck().get()).toEqual(name);
+    db.prepare("INSERT INTO folder VALUES (1, ?, 'x', 1, 0, '', 0)").run(name);
+    expect(db.prepare("SELECT place FROM folder").pluck().get()).toEqual(name);
     db.close();
   });
 });

@@ -1,9 +1,9 @@
 import { type Fit, type Homes, learn, rank } from "@/core/homes/belongs";
-import { type Raw, rawFromBytes, shownName } from "@/core/names/raw";
+import { rawFromBytes, shownName } from "@/core/names/raw";
 import type { Kind } from "@/core/survey/kinds";
 import type { Engine } from "../engine";
 import type { Item } from "../survey/items";
-import { homeId, homes } from "./homes";
+import { homes } from "./homes";
 
 /** What was learned from the homes, and the ranking of each item; made anew when either changed. */
 export interface Belonging {
@@ -13,17 +13,13 @@ export interface Belonging {
 
 export function learnFromHomes(engine: Pick<Engine, "account" | "db">): Homes {
   const titles = new Map(homes(engine).map((home) => [home.id, home.title]));
-  const ids = new Map<Raw, string>();
-  const idOf = (folder: Raw) => {
-    const known = ids.get(folder) ?? homeId(folder);
-    ids.set(folder, known);
-    return known;
-  };
   const files = engine.db
-    .prepare<[], { folder: Buffer; name: Buffer; kind: Kind }>("SELECT folder, name, kind FROM filed WHERE home = 1")
+    .prepare<[], { key: string; name: Buffer; kind: Kind }>(
+      "SELECT folder.key, filed.name, filed.kind FROM filed JOIN folder ON folder.id = filed.folder WHERE folder.home = 1",
+    )
     .all();
   return learn(
-    files.map((file) => ({ home: idOf(rawFromBytes(file.folder)), name: shownName(rawFromBytes(file.name)), kind: file.kind })),
+    files.map((file) => ({ home: file.key, name: shownName(rawFromBytes(file.name)), kind: file.kind })),
     titles,
   );
 }

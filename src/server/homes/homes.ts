@@ -6,6 +6,7 @@ import { folderNameFromText } from "@/core/names/free-name";
 import { isWithin, joinRaw, type Raw, rawFromBytes } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { leftOut, mayBeHome, worktopOf } from "../account";
+import type { Db } from "../db/db";
 import { type HomeRecord, readRecords } from "../db/record";
 import { realFolder } from "../disk/around";
 import { bytes } from "../disk/disk";
@@ -32,33 +33,25 @@ export function homeRoots(engine: Pick<Engine, "account" | "db">): Raw[] {
 
 /**
  * Walks the homes, the protected places and the folders on the worktops, and keeps what lies there, to learn from and to
- * find identical files among.
+ * find identical files among. Folders in which nothing changed are not written again.
  */
 export async function walkHomes(engine: Engine): Promise<void> {
   const { db, account, jobs, workers } = engine;
   const walk = engine.now();
-  const addFolder = db.prepare(
-    "INSERT INTO home_folder (id, folder, files, walk) VALUES (?, ?, ?, ?) ON CONFLICT (id) DO UPDATE SET files = excluded.files, walk = excluded.walk",
+  const known = new Map(
+    db
+      .prepare<[], { place: Buffer; home: number; state: string }>("SELECT place, home, state FROM folder")
+      .all()
+      .map((row) => [rawFromBytes(row.place), row] as const),
   );
-  const addFile = db.prepare(
-    `INSERT INTO filed (folder, name, kind, bytes, mtime_ns, ino, walk, home) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
-     ON CONFLICT (folder, name) DO UPDATE SET
-       sha256 = CASE WHEN bytes = excluded.bytes AND mtime_ns = excluded.mtime_ns AND ino = excluded.ino THEN sha256 END,
-       kind = excluded.kind, bytes = excluded.bytes, mtime_ns = excluded.mtime_ns, ino = excluded.ino, walk = excluded.walk, home = excluded.home`,
-  );
+  const ofHomes = homeRoots(engine);
+  const isHome = (folder: Raw) => Number(ofHomes.some((root) => isWithin(root, folder)));
+  const keep = keepFolders(db, walk);
   await jobs.run("Reading what lies in the homes", "things", 0, async (job) => {
     let read = 0;
-    const ofHomes = homeRoots(engine);
-    const isHome = (folder: Raw) => ofHomes.some((root) => isWithin(root, folder));
-    const keep = db.transaction((batch: WalkBatch) => {
-      for (const { folder, files } of batch.folders)
-        if (isHome(folder)) addFolder.run(homeId(folder), bytes(folder), files, walk);
-      for (const { folder, name, kind, bytes: size, mtimeNs, ino } of batch.files)
-        addFile.run(bytes(folder), bytes(name), kind, size, mtimeNs, ino, walk, Number(isHome(folder)));
-    });
     const part = (batch: WalkBatch) => {
-      keep(batch);
-      read += batch.files.length;
+      keep(batch, isHome);
+      read += batch.files;
       job.progress(read);
     };
     const places = protectedPlaces(engine).map((place) => place.folder);
@@ -68,27 +61,58 @@ export async function walkHomes(engine: Engine): Promise<void> {
     const roots = [...ofHomes, ...[...places, ...lying].filter((place) => !ofHomes.some((home) => isWithin(home, place)))];
     // A home on a worktop is walked although the worktop itself is not.
     const out = leftOut(account).filter((folder) => !roots.includes(folder) && !roots.some((root) => isWithin(folder, root)));
+    const states = new Map([...known].flatMap(([place, row]) => (row.home === isHome(place) ? [[place, row.state]] : [])));
     const walked = await workers.run(
       "walkHomes",
-      { roots, leftOut: out, whole: lying },
+      { roots, leftOut: out, whole: lying, known: states },
       { part: part as (part: never) => void, signal: job.signal },
     );
     if (job.signal.aborted) return;
     engine.unwalked = walked.unreadable;
-    db.prepare("DELETE FROM home_folder WHERE walk <> ?").run(walk);
-    db.prepare("DELETE FROM filed WHERE walk <> ?").run(walk);
+    db.prepare("DELETE FROM folder WHERE walk <> ?").run(walk);
   });
   engine.belongingOutdated();
   engine.events.emit({ type: "changed", what: "homes" });
 }
 
+/** Writes what a walk tells, a batch a transaction. A file in the state in which it was known keeps its checksum. */
+function keepFolders(db: Db, walk: number): (batch: WalkBatch, isHome: (folder: Raw) => number) => void {
+  const seen = db.prepare("UPDATE folder SET walk = ? WHERE place = ?");
+  const add = db
+    .prepare<[Buffer, string, number, number, string, number], number>(
+      `INSERT INTO folder (place, key, home, files, state, walk) VALUES (?, ?, ?, ?, ?, ?)
+       ON CONFLICT (place) DO UPDATE SET home = excluded.home, files = excluded.files, state = excluded.state, walk = excluded.walk
+       RETURNING id`,
+    )
+    .pluck();
+  const hashed = db.prepare<[number], { name: Buffer; bytes: number; mtime_ns: string; ino: string; sha256: string }>(
+    "SELECT name, bytes, mtime_ns, ino, sha256 FROM filed WHERE folder = ? AND sha256 IS NOT NULL",
+  );
+  const clear = db.prepare("DELETE FROM filed WHERE folder = ?");
+  const put = db.prepare("INSERT INTO filed (folder, name, kind, bytes, mtime_ns, ino, sha256) VALUES (?, ?, ?, ?, ?, ?, ?)");
+  return db.transaction((batch: WalkBatch, isHome: (folder: Raw) => number) => {
+    for (const folder of batch.same) seen.run(walk, bytes(folder));
+    for (const { folder, state, names, files } of batch.folders) {
+      const id = add.get(bytes(folder), homeId(folder), isHome(folder), names.length, state, walk)!;
+      const sums = new Map(
+        hashed.all(id).map((row) => [`${row.name.toString("latin1")}/${row.ino}:${row.bytes}:${row.mtime_ns}`, row.sha256]),
+      );
+      clear.run(id);
+      for (const [n, name] of names.entries()) {
+        const { kind, bytes: size, mtimeNs, ino } = files[n]!;
+        put.run(id, bytes(name), kind, size, mtimeNs, ino, sums.get(`${name}/${ino}:${size}:${mtimeNs}`) ?? null);
+      }
+    }
+  });
+}
+
 export function homes(engine: Pick<Engine, "account" | "db">): Home[] {
   return engine.db
-    .prepare<[], { id: string; folder: Buffer; files: number }>("SELECT id, folder, files FROM home_folder")
+    .prepare<[], { key: string; place: Buffer; files: number }>("SELECT key, place, files FROM folder WHERE home = 1")
     .all()
     .map((row) => {
-      const folder = rawFromBytes(row.folder);
-      return { id: row.id, folder, title: shownPlace(folder, engine.account.root), files: row.files };
+      const folder = rawFromBytes(row.place);
+      return { id: row.key, folder, title: shownPlace(folder, engine.account.root), files: row.files };
     })
     .sort((a, b) => a.title.localeCompare(b.title));
 }

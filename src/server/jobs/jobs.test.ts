@@ -88,11 +88,11 @@ describe("threads", () => {
     fs.symlinkSync("/", at("h/everything"));
     const found: string[] = [];
     const part = (batch: WalkBatch) => {
-      for (const file of batch.files) found.push(file.name);
+      for (const { names } of batch.folders) found.push(...names);
     };
     const answer = await workers.run(
       "walkHomes",
-      { roots: [raw("h"), raw("h/one"), raw("missing")], leftOut: [raw("h/out")], whole: [] },
+      { roots: [raw("h"), raw("h/one"), raw("missing")], leftOut: [raw("h/out")], whole: [], known: new Map() },
       { part: part as (p: never) => void },
     );
     expect(found.sort()).toEqual(["a.txt", "b.csv"]);

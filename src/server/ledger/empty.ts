@@ -120,7 +120,7 @@ async function isElsewhere(engine: Engine, tree: TreeEntry[], pace: Pace): Promi
     if (entry.type !== "file" || entry.bytes === 0) continue;
     const rows = engine.db
       .prepare<[number, number], { folder: Buffer; name: Buffer }>(
-        `SELECT folder, name FROM filed WHERE bytes = ?
+        `SELECT folder, name FROM filed_at WHERE bytes = ?
          UNION SELECT folder, name FROM item WHERE bytes = ? AND type = 'file' AND worktop IS NOT NULL AND seen = 1`,
       )
       .all(entry.bytes, entry.bytes);

@@ -138,7 +138,7 @@ function filesInFolders(engine: Engine): Map<Raw, (string | null)[]> {
 export function filedOnWorktops(engine: Engine): { folder: Raw; bytes: number; sha256: string | null }[] {
   return engine.db
     .prepare<[], { folder: Buffer; bytes: number; sha256: string | null }>(
-      "SELECT folder, bytes, sha256 FROM filed WHERE home = 0",
+      "SELECT folder, bytes, sha256 FROM filed_at WHERE home = 0",
     )
     .all()
     .map((row) => ({ ...row, folder: rawFromBytes(row.folder) }))
@@ -148,7 +148,7 @@ export function filedOnWorktops(engine: Engine): { folder: Raw; bytes: number; s
 /** The checksums of the files in these places that could be identical with others. */
 function sumsIn(db: Db, places: ProtectedPlace[]): Set<string> {
   const rows = db
-    .prepare<[], { folder: Buffer; sha256: string }>("SELECT folder, sha256 FROM filed WHERE sha256 IS NOT NULL")
+    .prepare<[], { folder: Buffer; sha256: string }>("SELECT folder, sha256 FROM filed_at WHERE sha256 IS NOT NULL")
     .all();
   return new Set(
     rows.filter((row) => places.some((place) => isWithin(place.folder, rawFromBytes(row.folder)))).map((row) => row.sha256),

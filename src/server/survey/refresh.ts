@@ -188,8 +188,8 @@ export async function hashLikelyTwins(engine: Engine): Promise<void> {
     for (const { bytes: size } of filedOnWorktops(engine)) if (size > 0 && !sizes.has(size)) sizes.set(size, 0);
   const saveItem = db.prepare("UPDATE item SET sha256 = ? WHERE id = ? AND ino = ? AND bytes = ? AND mtime_ns = ?");
   const saveFiled = db.prepare("UPDATE filed SET sha256 = ? WHERE folder = ? AND name = ?");
-  const filedOfSize = db.prepare<[number], { folder: Buffer; name: Buffer; sha256: string | null }>(
-    "SELECT folder, name, sha256 FROM filed WHERE bytes = ?",
+  const filedOfSize = db.prepare<[number], { folder_id: number; folder: Buffer; name: Buffer; sha256: string | null }>(
+    "SELECT folder_id, folder, name, sha256 FROM filed_at WHERE bytes = ?",
   );
   const due: Hashable[] = [];
   for (const [size, count] of sizes) {
@@ -197,7 +197,7 @@ export async function hashLikelyTwins(engine: Engine): Promise<void> {
     if (count + filed.length < 2) continue;
     for (const row of filed) {
       const path = joinRaw(rawFromBytes(row.folder), rawFromBytes(row.name));
-      due.push({ path, bytes: size, sha256: row.sha256, save: (sum) => saveFiled.run(sum, row.folder, row.name) });
+      due.push({ path, bytes: size, sha256: row.sha256, save: (sum) => saveFiled.run(sum, row.folder_id, row.name) });
     }
     for (const item of items) {
       if (item.identity.bytes !== size) continue;

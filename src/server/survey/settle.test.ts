@@ -262,7 +262,7 @@ describe("what would be lost", () => {
     fs.writeFileSync(path.join(place.folder, "backup/deep/x.txt"), "x");
     await open();
     await protect(engine, { folder: btoa(path.join(place.folder, "backup")), protection: "backed up" });
-    expect(engine.db.prepare("SELECT count(*) FROM home_folder WHERE folder LIKE '%backup%'").pluck().get()).toBe(0);
+    expect(engine.db.prepare("SELECT count(*) FROM folder WHERE home = 1 AND place LIKE '%backup%'").pluck().get()).toBe(0);
     expect(placesToMark(engine).map(({ title, protection }) => [title.split(" / ").at(-1), protection])).toEqual([
       ["Documents", null],
       ["backup", "backed up"],

@@ -60,7 +60,7 @@ function foldersLike(engine: Engine, archive: Item, items: Item[]): Raw[] {
   };
   const beside = items.filter((item) => item.identity.type === "folder" && alike(item.name)).map((item) => item.path);
   const filed = engine.db
-    .prepare<[], Buffer>("SELECT folder FROM home_folder")
+    .prepare<[], Buffer>("SELECT place FROM folder WHERE home = 1")
     .pluck()
     .all()
     .map(rawFromBytes)

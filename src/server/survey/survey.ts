@@ -100,7 +100,7 @@ export function findings(engine: Engine): Finding[] {
   const using = inUse(engine);
   const filed = engine.db
     .prepare<[], { sha256: string; folder: Buffer; name: Buffer }>(
-      `SELECT sha256, folder, name FROM filed WHERE home = 1 AND sha256 IN
+      `SELECT sha256, folder, name FROM filed_at WHERE home = 1 AND sha256 IN
        (SELECT sha256 FROM item WHERE worktop IS NOT NULL AND seen = 1 AND sha256 IS NOT NULL)`,
     )
     .all();

@@ -1,3 +1,4 @@
+import { createHash } from "node:crypto";
 import fs from "node:fs";
 import { bytesOfRaw, isWithin, type Raw, rawFromBytes, textOfRaw } from "@/core/names/raw";
 import { type Kind, kindOf } from "@/core/survey/kinds";
@@ -8,12 +9,24 @@ export interface WalkHomes {
   leftOut: Raw[];
   /** Below these what has a dot in front is told too: all of it would be lost with them. */
   whole: Raw[];
+  /** The state in which each folder is known: one that is in it still is only said to be. */
+  known: Map<Raw, string>;
 }
 
-/** Files and folders found, in batches. The kind is told by name alone here. */
+/** Folders found, in batches, with the files in them. The kind is told by name alone here. */
 export interface WalkBatch {
-  folders: { folder: Raw; files: number }[];
-  files: { folder: Raw; name: Raw; bytes: number; mtimeNs: string; ino: string; kind: Kind }[];
+  folders: { folder: Raw; state: string; names: Raw[]; files: WalkedFile[] }[];
+  /** Folders in the state in which they are known. */
+  same: Raw[];
+  /** How many files all these hold. */
+  files: number;
+}
+
+interface WalkedFile {
+  bytes: number;
+  mtimeNs: string;
+  ino: string;
+  kind: Kind;
 }
 
 const batchSize = 2000;
@@ -23,15 +36,15 @@ const batchSize = 2000;
  * which are fastest on a thread of their own. Answers which folders could not be read.
  */
 export async function walkHomes(
-  { roots, leftOut, whole }: WalkHomes,
+  { roots, leftOut, whole, known }: WalkHomes,
   context: WorkContext,
 ): Promise<{ files: number; unreadable: Raw[] }> {
-  let batch: WalkBatch = { folders: [], files: [] };
+  let batch: WalkBatch = { folders: [], same: [], files: 0 };
   let files = 0;
   const unreadable: Raw[] = [];
   const flush = () => {
-    if (batch.files.length || batch.folders.length) context.tell(batch);
-    batch = { folders: [], files: [] };
+    if (batch.folders.length || batch.same.length) context.tell(batch);
+    batch = { folders: [], same: [], files: 0 };
   };
   const waiting: Raw[] = roots.filter((root) => !roots.some((other) => other !== root && isWithin(other, root)));
   while (waiting.length > 0 && !context.cancelled()) {
@@ -46,29 +59,46 @@ export async function walkHomes(
       continue;
     }
     const hidden = whole.some((root) => isWithin(root, folder));
-    let count = 0;
+    let state = "";
+    const names: Raw[] = [];
+    const found: Omit<WalkedFile, "kind">[] = [];
     for (const entry of entries) {
       const name = rawFromBytes(entry.name);
       if (name.startsWith(".") && !hidden) continue;
-      const place = `${folder}/${name}` as Raw;
-      if (entry.isDirectory()) waiting.push(place);
-      else if (entry.isFile()) {
-        let stat: fs.BigIntStats;
-        try {
-          stat = fs.lstatSync(Buffer.from(bytesOfRaw(place)), { bigint: true });
-        } catch {
-          continue;
-        }
-        count++;
-        files++;
-        const text = textOfRaw(name) ?? name;
-        const { kind } = kindOf({ name: text, type: "file", bytes: Number(stat.size), isText: false, executable: false });
-        batch.files.push({ folder, name, bytes: Number(stat.size), mtimeNs: String(stat.mtimeNs), ino: String(stat.ino), kind });
-        if (batch.files.length >= batchSize) flush();
+      if (entry.isDirectory()) waiting.push(`${folder}/${name}` as Raw);
+      if (!entry.isFile()) continue;
+      let stat: fs.BigIntStats;
+      try {
+        stat = fs.lstatSync(Buffer.concat([base, slash, entry.name]), { bigint: true });
+      } catch {
+        continue;
       }
+      const file = { bytes: Number(stat.size), mtimeNs: String(stat.mtimeNs), ino: String(stat.ino) };
+      state += `${name}\0${file.ino}:${file.bytes}:${file.mtimeNs}\0`;
+      names.push(name);
+      found.push(file);
     }
-    batch.folders.push({ folder, files: count });
+    const now = createHash("sha256").update(state, "latin1").digest("base64url");
+    if (known.get(folder) === now) batch.same.push(folder);
+    else
+      batch.folders.push({
+        folder,
+        state: now,
+        names,
+        files: found.map((file, n) => ({ ...file, kind: kindByName(names[n]!) })),
+      });
+    files += names.length;
+    batch.files += names.length;
+    if (batch.files >= batchSize || batch.same.length >= batchSize) flush();
   }
   flush();
   return { files, unreadable };
+}
+
+const slash = Buffer.from("/");
+
+function kindByName(name: Raw): Kind {
+  const text = textOfRaw(name) ?? name;
+  // The size does not matter to what a name says, but that there is something does.
+  return kindOf({ name: text, type: "file", bytes: 1, isText: false, executable: false }).kind;
 }
