@@ -1,4 +1,4 @@
-// Bundles one of the long programs (bench, torture) and runs it with the words given.
+// Bundles one of the long programs (bench, judge, torture) and runs it with the words given.
 import { spawnSync } from "node:child_process";
 import path from "node:path";
 import { bundle, ensureApplication, ensureBundles, ensurePackages, root } from "./setup.mjs";
@@ -8,7 +8,8 @@ ensurePackages();
 await ensureBundles();
 ensureApplication();
 const entries = {
-  bench: { bench: "bench/bench.ts" },
+  bench: { bench: "bench/bench.ts", "bench-walk": "bench/walk.ts" },
+  judge: { judge: "bench/judge.ts" },
   torture: { torture: "torture/torture.ts", "torture-child": "torture/child.ts" },
 };
 await bundle(entries[entry]);

@@ -18,8 +18,9 @@ import { Ledger } from "./ledger/ledger";
 import { refreshTrashSizes } from "./ledger/trash-sizes";
 import { keepFigures } from "./survey/figures-of-day";
 import { prove } from "./survey/prove";
-import { hashLikelyTwins, refreshWorktops } from "./survey/refresh";
+import { refreshWorktops } from "./survey/refresh";
 import { compareArchives } from "./survey/spent";
+import { hashLikelyTwins } from "./survey/twins";
 
 /** All that exists once for an account: its record, ledger, jobs, events and threads. Holds the account's lock while open. */
 export interface Engine {

@@ -23,7 +23,7 @@ import { letGo } from "./sitting/let-go";
 import { stay } from "./sitting/stay";
 import { sittingEnd, thing } from "./sitting/view";
 import { wait } from "./sitting/wait";
-import { placesToMark, protect } from "./survey/protection";
+import { placesToMark, protect } from "./survey/protect";
 import { settle } from "./survey/settle";
 import { survey } from "./survey/survey";
 

@@ -1,6 +1,6 @@
 import { pino } from "pino";
+import { watchFolders } from "./disk/watching";
 import { theEngine, writeDataFile } from "./engine";
-import { watchFolders } from "./watching";
 
 const log = pino({ name: "vuoto" });
 

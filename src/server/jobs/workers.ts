@@ -29,6 +29,8 @@ class Lane {
   private readonly flag = new SharedArrayBuffer(4);
   private readonly queue: Waiting[] = [];
   private current: Waiting | undefined;
+  /** Stops listening for the cancelling of what is under way. */
+  private unhear = () => {};
 
   push(waiting: Waiting): void {
     this.queue.push(waiting);
@@ -47,7 +49,9 @@ class Lane {
     this.current = waiting;
     const worker = this.start();
     worker.ref();
-    waiting.signal?.addEventListener("abort", () => Atomics.store(new Int32Array(this.flag), 0, waiting.id), { once: true });
+    const stop = () => Atomics.store(new Int32Array(this.flag), 0, waiting.id);
+    waiting.signal?.addEventListener("abort", stop, { once: true });
+    this.unhear = () => waiting.signal?.removeEventListener("abort", stop);
     worker.postMessage({ id: waiting.id, name: waiting.name, input: waiting.input });
   }
 
@@ -78,6 +82,7 @@ class Lane {
   }
 
   private over(): void {
+    this.unhear();
     this.current = undefined;
     this.worker?.unref();
   }

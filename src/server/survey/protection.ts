@@ -1,19 +1,9 @@
-import { createHash } from "node:crypto";
-import type { ReportJson } from "@/contract/items";
-import type { ProtectInput } from "@/contract/survey";
-import { shownPlace } from "@/core/ledger/sentence";
-import type { Json } from "@/core/ledger/step";
 import { isWithin, type Raw, rawFromBytes } from "@/core/names/raw";
-import { Problem } from "@/core/problem";
 import { tuckedFolder, type WorktopId } from "../account";
-import { perform } from "../act";
 import type { Db } from "../db/db";
-import { type PlaceRecord, readRecord, readRecords } from "../db/record";
-import { realFolder } from "../disk/around";
+import { type PlaceRecord, readRecords } from "../db/record";
 import type { Engine } from "../engine";
-import { homeRoots, walkHomes } from "../homes/homes";
 import { itemsOn } from "./items";
-import { hashLikelyTwins } from "./refresh";
 
 /** A place of which the person said how it is protected. */
 export interface ProtectedPlace {
@@ -27,58 +17,6 @@ export function protectedPlaces(engine: Pick<Engine, "db">): ProtectedPlace[] {
     id,
     folder: folder as Raw,
     protection,
-  }));
-}
-
-const placeId = (folder: Raw) => createHash("sha256").update(folder, "latin1").digest("base64url").slice(0, 16);
-
-/** Marks a folder as backed up or as synchronised, or takes the mark away; then looks for copies in it. */
-export async function protect(engine: Engine, input: ProtectInput): Promise<ReportJson> {
-  const report = await perform(
-    engine,
-    "Marking a place",
-    () => {
-      const asked = atob(input.folder) as Raw;
-      const { account } = engine;
-      const title = shownPlace(asked, account.root);
-      const key = `place:${placeId(asked)}`;
-      const from = readRecord<PlaceRecord>(engine.db, key);
-      if (input.protection !== null && realFolder(asked) !== asked) throw new Problem("folder-gone", { place: title });
-      // What holds the desktop is not a copy of it.
-      if (input.protection !== null && account.worktops.some((w) => isWithin(asked, w.folder) || isWithin(w.folder, asked)))
-        throw new Problem("no-protection", { place: title });
-      const to: PlaceRecord | null =
-        input.protection === null ? null : { folder: asked, protection: input.protection, at: engine.now() };
-      return {
-        act: "protect",
-        words: () => (input.protection === null ? `Took the mark from ${title}` : `Marked ${title} as ${input.protection}`),
-        steps:
-          from?.protection === to?.protection
-            ? []
-            : [{ type: "set", key, from: from as unknown as Json, to: to as unknown as Json }],
-        left: [],
-      };
-    },
-    { trial: input.dryRun },
-  );
-  if (!input.dryRun) {
-    await walkHomes(engine);
-    await hashLikelyTwins(engine);
-  }
-  return report;
-}
-
-/** The places that can be marked: the roots of the homes, and what is marked already. */
-export function placesToMark(
-  engine: Engine,
-): (Omit<ProtectedPlace, "protection"> & { title: string; protection: PlaceRecord["protection"] | null })[] {
-  const marked = new Map(protectedPlaces(engine).map((place) => [place.folder, place]));
-  const folders = [...new Set([...homeRoots(engine), ...marked.keys()])];
-  return folders.map((folder) => ({
-    id: placeId(folder),
-    folder,
-    title: shownPlace(folder, engine.account.root),
-    protection: marked.get(folder)?.protection ?? null,
   }));
 }
 

@@ -1,11 +1,10 @@
 import { randomUUID } from "node:crypto";
-import { joinRaw, type Raw, rawFromBytes } from "@/core/names/raw";
+import { joinRaw, type Raw } from "@/core/names/raw";
 import { tuckedFolder, tuckedPage, type Worktop, type WorktopId } from "../account";
 import { bytes } from "../disk/disk";
 import type { Engine } from "../engine";
 import { type ReadEntry, stateOf } from "../jobs/work/read-worktop";
 import { type Item, itemsOn } from "./items";
-import { filedOnWorktops, protectedPlaces } from "./protection";
 
 /**
  * Reads the worktops and brings the list of items up to date: what is new gets an id, what was renamed or saved anew keeps
@@ -163,73 +162,4 @@ function reconcile(engine: Engine, worktop: Worktop, read: Map<Raw, ReadEntry[]>
     const facts = JSON.stringify(found.facts);
     return describe.run(found.kind, found.why, facts, id, found.kind, facts).changes > 0;
   }
-}
-
-interface Hashable {
-  path: Raw;
-  bytes: number;
-  sha256: string | null;
-  save(sha256: string): void;
-}
-
-/**
- * Computes the SHA-256 of every file on the worktops, and of those files in the homes and protected places, that share
- * their size with another of these. Files alone of their size cannot be twins and are not read.
- */
-export async function hashLikelyTwins(engine: Engine): Promise<void> {
-  const { db, account, workers, jobs } = engine;
-  const sizes = new Map<number, number>();
-  const items = account.worktops
-    .flatMap((w) => itemsOn(db, w.id))
-    .filter((i) => i.identity.type === "file" && i.identity.bytes > 0);
-  for (const item of items) sizes.set(item.identity.bytes, (sizes.get(item.identity.bytes) ?? 0) + 1);
-  // What lies in folders on the worktops is only compared with what lies in protected places.
-  if (protectedPlaces(engine).length > 0)
-    for (const { bytes: size } of filedOnWorktops(engine)) if (size > 0 && !sizes.has(size)) sizes.set(size, 0);
-  const saveItem = db.prepare("UPDATE item SET sha256 = ? WHERE id = ? AND ino = ? AND bytes = ? AND mtime_ns = ?");
-  const saveFiled = db.prepare("UPDATE filed SET sha256 = ? WHERE folder = ? AND name = ?");
-  const filedOfSize = db.prepare<[number], { folder_id: number; folder: Buffer; name: Buffer; sha256: string | null }>(
-    "SELECT folder_id, folder, name, sha256 FROM filed_at WHERE bytes = ?",
-  );
-  const due: Hashable[] = [];
-  for (const [size, count] of sizes) {
-    const filed = filedOfSize.all(size);
-    if (count + filed.length < 2) continue;
-    for (const row of filed) {
-      const path = joinRaw(rawFromBytes(row.folder), rawFromBytes(row.name));
-      due.push({ path, bytes: size, sha256: row.sha256, save: (sum) => saveFiled.run(sum, row.folder_id, row.name) });
-    }
-    for (const item of items) {
-      if (item.identity.bytes !== size) continue;
-      const { ino, mtimeNs } = item.identity;
-      due.push({
-        path: item.path,
-        bytes: size,
-        sha256: item.sha256 ?? null,
-        save: (sum) => saveItem.run(sum, item.id, ino, size, mtimeNs),
-      });
-    }
-  }
-  const unread = due.filter((file) => file.sha256 === null);
-  if (unread.length === 0) return;
-  const total = unread.reduce((sum, file) => sum + file.bytes, 0);
-  await jobs.run("Comparing files of one size", "bytes", total, async (job) => {
-    let read = 0;
-    const part = (got: number) => {
-      read += got;
-      job.progress(read);
-    };
-    const sums = await workers.run(
-      "hashFiles",
-      unread.map((file) => file.path),
-      { part: part as (part: never) => void, signal: job.signal },
-    );
-    db.transaction(() => {
-      for (const file of unread) {
-        const sum = sums.get(file.path);
-        if (sum) file.save(sum);
-      }
-    })();
-  });
-  engine.events.emit({ type: "changed", what: "items" });
 }

@@ -54,18 +54,25 @@ export async function compareArchives(engine: Engine): Promise<void> {
 
 function foldersLike(engine: Engine, archive: Item, items: Item[]): Raw[] {
   const stem = stemOf(archive.name);
-  const alike = (folder: Raw) => {
+  // One of the very name first, then those that share most of it.
+  const likeness = (folder: Raw): number => {
     const name = folder.toLowerCase();
-    return name.length >= shortestName && (stem === name || stem.startsWith(name) || name.startsWith(stem));
+    if (stem === name) return Number.POSITIVE_INFINITY;
+    return name.length >= shortestName && (stem.startsWith(name) || name.startsWith(stem))
+      ? Math.min(name.length, stem.length)
+      : 0;
   };
-  const beside = items.filter((item) => item.identity.type === "folder" && alike(item.name)).map((item) => item.path);
+  const beside = items
+    .filter((item) => item.identity.type === "folder" && likeness(item.name) > 0)
+    .sort((a, b) => likeness(b.name) - likeness(a.name) || a.name.length - b.name.length)
+    .map((item) => item.path);
   const filed = engine.db
     .prepare<[], Buffer>("SELECT place FROM folder WHERE home = 1")
     .pluck()
     .all()
     .map(rawFromBytes)
     .filter((folder) => nameOf(folder).toLowerCase() === stem);
-  return [...beside, ...filed].slice(0, mostFolders);
+  return [...beside.slice(0, mostFolders), ...filed.slice(0, mostFolders)];
 }
 
 /** What comparing an item came to, where it was compared with a folder; with the folder itself. */

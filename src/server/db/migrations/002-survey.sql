@@ -27,7 +27,7 @@ CREATE TABLE filed (
 CREATE INDEX filed_bytes ON filed (bytes);
 CREATE INDEX filed_sha256 ON filed (sha256) WHERE sha256 IS NOT NULL;
 CREATE VIEW filed_at AS
-  SELECT folder.id AS folder_id, folder.place AS folder, folder.home, filed.name, filed.kind, filed.bytes, filed.sha256
+  SELECT folder.id AS folder_id, folder.place AS folder, folder.home, filed.name, filed.kind, filed.bytes, filed.mtime_ns, filed.ino, filed.sha256
   FROM filed JOIN folder ON folder.id = filed.folder;
 
 -- What comparing an archive with its unpacked folder came to, and the state of both at that time.

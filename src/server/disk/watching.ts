@@ -1,6 +1,6 @@
 import fs from "node:fs";
 import type { Raw } from "@/core/names/raw";
-import { bytes } from "./disk/disk";
+import { bytes } from "./disk";
 
 const pollMs = 2000;
 
