@@ -162,8 +162,9 @@ describe("spent archives", () => {
     spawnSync("tar", ["-cf", at("Desktop/logger-flat.tar"), "-C", at("Desktop/logger"), "one.csv", "two.csv"]);
     spawnSync("tar", ["-czf", at("Desktop/logger.tgz"), "-C", at("Desktop"), "logger"]);
     spawnSync("tar", ["-czf", at("Desktop/season.tar.gz"), "-C", at("Documents/Kept/season"), "notes.txt"]);
+    spawnSync("tar", ["-czf", at("Desktop/logger-dot.tgz"), "-C", at("Desktop/logger"), "."]);
     await open();
-    expect(labels("spent archive")).toEqual(["logger-flat.tar", "logger.tgz", "logger.zip", "season.tar.gz"]);
+    expect(labels("spent archive")).toEqual(["logger-dot.tgz", "logger-flat.tar", "logger.tgz", "logger.zip", "season.tar.gz"]);
     expect(words("season.tar.gz")).toContain("Documents / Kept / season, byte for byte");
   });
 

@@ -205,6 +205,11 @@ function tar(fd: number, zipped: boolean, whole: number, close: () => void): Ope
           const { header } = part;
           const extended = (header.pax ?? {}) as { path?: string; linkpath?: string };
           limits.count(header.size ?? 0);
+          // A tar of what is in a folder begins with the folder itself.
+          if (header.type === "directory" && /^\.?\/*$/.test(header.name)) {
+            part.resume();
+            continue;
+          }
           const path = pathIn(nameOf(header.name, extended.path));
           if (header.type === "file" || header.type === "contiguous-file") {
             const sha256 = await sumOf(part as unknown as Readable, context);
