@@ -166,3 +166,40 @@ describe("what is said", () => {
     expect(await lookOf(engine, itemNamed(engine, "f"))).toEqual({ form: "folder", names: ["sub/"], more: 0 });
   });
 });
+
+test("hostile files are survived, quickly and in little memory: huge and sparse, a picture that declares far too much, cut ones", async () => {
+  const write = (name: string, content: Buffer | string) => fs.writeFileSync(at("Bureau", name), content);
+  const sparse = fs.openSync(at("Bureau/huge.iso"), "w");
+  fs.ftruncateSync(sparse, 10_000_000_000);
+  fs.closeSync(sparse);
+  // A PNG's header with 30,000 by 30,000 pixels, and nothing behind it.
+  const header = Buffer.from("89504e470d0a1a0a0000000d49484452000075300000753008060000005d2d3a4f", "hex");
+  write("vast.png", header);
+  const cut: Record<string, Buffer> = {
+    "cut.png": header.subarray(0, 20),
+    "cut.jpg": Buffer.from("ffd8ffe000104a4649460001", "hex"),
+    "cut.pdf": Buffer.from("%PDF-1.7\n1 0 obj <<"),
+    "cut.zip": Buffer.from("504b0304140000000800", "hex"),
+    "cut.tar.gz": Buffer.from("1f8b0800000000000003ed", "hex"),
+    "cut.docx": Buffer.concat([Buffer.from("504b030414000600080000002100", "hex"), Buffer.from("[Content_Types].xml")]),
+    "cut.wav": Buffer.from("RIFF\u0000\u0000\u0000\u0000WAVEfmt "),
+    "cut.mp4": Buffer.from("0000002066747970", "hex"),
+    "cut.csv": Buffer.from('a,"b'),
+    "cut.desktop": Buffer.from("[Desktop Entry]\nExec="),
+    "cut.url": Buffer.from("[InternetShortcut]\nURL="),
+    "cut.txt": Buffer.from([0x61, 0xe2, 0x82]),
+  };
+  for (const [name, content] of Object.entries(cut)) write(name, content);
+  const before = process.memoryUsage().rss;
+  const began = Date.now();
+  await engine.lookAgain("all");
+  for (const name of ["huge.iso", "vast.png", ...Object.keys(cut)]) {
+    const item = itemNamed(engine, name);
+    expect(item.kind, name).toBeTruthy();
+    expect(await lookOf(engine, item), name).toHaveProperty("form");
+  }
+  expect(findings(engine).some((finding) => finding.each.some(({ id }) => idLabel(id) === "huge.iso"))).toBe(true);
+  // Generous: reading ten gigabytes, or decoding 900 million pixels, takes far more of both.
+  expect(Date.now() - began).toBeLessThan(30_000);
+  expect(process.memoryUsage().rss - before).toBeLessThan(500_000_000);
+});

@@ -56,7 +56,11 @@ export function Notes({
               )}
               {on.length > 0 ? (
                 <button type="button" className="doing" onClick={() => onChoose(on)}>
-                  {on.length === finding.items.length ? finding.action : `choose the ${on.length} here`}
+                  {on.length === finding.items.length
+                    ? finding.action
+                    : on.length === 1
+                      ? "choose the one here"
+                      : `choose the ${on.length} here`}
                 </button>
               ) : (
                 <span className="text-ink-2">on the other sheet</span>

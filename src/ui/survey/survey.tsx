@@ -62,7 +62,15 @@ export function Survey({ view }: { view: SurveyView }) {
     <div className="grid h-full grid-cols-[minmax(0,1fr)_minmax(300px,386px)] gap-7 px-7 pt-5">
       <div className="flex min-h-0 flex-col">
         <Sentence view={view} onOpen={(ids) => choose(ids, "only")} />
-        {view.sinceLastTime && <p className="-mt-3 mb-3 text-small text-ink-2">{view.sinceLastTime}</p>}
+        <p className="-mt-2.5 mb-2.5 text-small text-ink-2">
+          {view.sinceLastTime && <span className="mr-4">{view.sinceLastTime}</span>}
+          {view.protectedPlaces === 0
+            ? "What would be lost if this computer died is not known: no place is marked as protected. "
+            : `${view.protectedPlaces === 1 ? "One place is" : `${view.protectedPlaces} places are`} marked as protected. `}
+          <button type="button" className="doing" onClick={() => setMarking(true)}>
+            {view.protectedPlaces === 0 ? "say which are" : "see which"}
+          </button>
+        </p>
         <div ref={box} className="flex min-h-0 flex-1 flex-col">
           <div className={sheet.screenHeight > 0 && !listed ? "overflow-hidden" : "min-h-0 flex-1 overflow-auto"}>
             {listed ? (
@@ -100,12 +108,14 @@ export function Survey({ view }: { view: SurveyView }) {
               <Choice words="drawn" on={!listed} onPick={() => setListed(false)} />
               <Choice words="listed" on={listed} onPick={() => setListed(true)} />
             </span>
-            <span className="flex gap-3">
-              shaded by
-              {shadings.map((by) => (
-                <Choice key={by} words={by} on={shading === by} onPick={() => setShading(by)} />
-              ))}
-            </span>
+            {!listed && (
+              <span className="flex gap-3">
+                shaded by
+                {shadings.map((by) => (
+                  <Choice key={by} words={by} on={shading === by} onPick={() => setShading(by)} />
+                ))}
+              </span>
+            )}
           </div>
           <Tide tiles={sheet.tiles} marks={view.tideMarks} chosen={chosen} onChoose={(ids) => choose(ids, "only")} />
         </div>
@@ -127,14 +137,6 @@ export function Survey({ view }: { view: SurveyView }) {
             onSettle={setSettling}
             here={here}
           />
-          <p className="mb-3 pl-[30px] text-small text-ink-2">
-            {view.protectedPlaces === 0
-              ? "What would be lost if this computer died today is not known yet: no place is marked as protected. "
-              : `${view.protectedPlaces === 1 ? "One place is" : `${view.protectedPlaces} places are`} marked as protected. `}
-            <button type="button" className="doing" onClick={() => setMarking(true)}>
-              {view.protectedPlaces === 0 ? "say which are" : "see which"}
-            </button>
-          </p>
         </div>
         {chosen.size > 0 ? (
           <Chosen
