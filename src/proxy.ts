@@ -26,7 +26,7 @@ export function proxy(request: NextRequest): NextResponse {
   }
   if (!hasSession(request) && pathname !== "/enter" && pathname !== "/icon.svg") {
     const enter = new URL("/enter", `http://${request.headers.get("host")}`);
-    enter.searchParams.set("to", pathname);
+    enter.searchParams.set("to", pathname + request.nextUrl.search);
     return NextResponse.redirect(enter, {
       headers: { "content-security-policy": closed },
     });

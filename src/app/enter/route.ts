@@ -17,7 +17,7 @@ export async function GET(request: Request): Promise<Response> {
       status: 303,
       headers: {
         ...headers,
-        location: /^\/[a-z]+$/.test(to) && to !== "/enter" ? to : "/survey",
+        location: /^\/(?!enter)[a-z]+(\?[a-z]+=[\w-]+)?$/.test(to) ? to : "/survey",
         "set-cookie": `${cookieName()}=${mintSession()}; Path=/; HttpOnly; SameSite=Strict`,
       },
     });

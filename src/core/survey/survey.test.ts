@@ -4,6 +4,7 @@ import { addressOf, programOf, readDesktopEntry } from "./desktop-entry";
 import { familiesOf, stemOf } from "./families";
 import { boxesAt, coveredArea, layOut, overlapping, type ScreenSize } from "./figures";
 import { type FiledTwin, type FindingKind, type FoundItem, findingsOf } from "./findings";
+import { keepsake } from "./keepsake";
 import { type Evidence, type Kind, kindOf } from "./kinds";
 import { ageTone, tideAt, tideMarks } from "./tide";
 
@@ -315,4 +316,24 @@ test("the tide line runs from long ago to now, and gives recent time more room",
   const marks = tideMarks().map((mark) => mark.at);
   expect(marks).toEqual(marks.toSorted((a, b) => a - b));
   expect([1, 20, 60, 200, 500, 900].map((days) => ageTone(-days * day, 0))).toEqual([0, 1, 2, 3, 4, 5]);
+});
+
+test("the picture to keep shows every icon to scale, and no text but its own, escaped", () => {
+  const picture = keepsake(
+    {
+      points: [
+        { x: 3, y: 4 },
+        { x: 30, y: 20 },
+      ],
+      words: "Before: <2> things",
+    },
+    { points: [], words: "After & bare" },
+    screen,
+    40,
+  );
+  expect(picture.match(/stroke-width="0.7"/g)).toHaveLength(4);
+  // A screen of 60 by 40 drawn 720 wide: twelve times as large.
+  expect(picture).toContain('<rect x="36.0" y="48.0" width="72.0" height="72.0"');
+  expect(picture).toContain("Before: &lt;2&gt; things");
+  expect(picture).toContain("After &amp; bare");
 });

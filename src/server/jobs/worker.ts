@@ -1,6 +1,7 @@
 import { parentPort, workerData } from "node:worker_threads";
 import { Problem } from "@/core/problem";
 import { compareArchive } from "./work/compare-archive";
+import { drawPng } from "./work/draw-png";
 import { hashFiles } from "./work/hash-files";
 import { hashTwins } from "./work/hash-twins";
 import { lookAtPicture } from "./work/picture";
@@ -9,7 +10,7 @@ import { lookAtText } from "./work/text";
 import { walkHomes } from "./work/walk-homes";
 import type { WorkContext } from "./work-context";
 
-export const work = { readWorktop, walkHomes, hashFiles, hashTwins, compareArchive, lookAtPicture, lookAtText };
+export const work = { readWorktop, walkHomes, hashFiles, hashTwins, compareArchive, drawPng, lookAtPicture, lookAtText };
 export type Work = typeof work;
 
 interface Request {

@@ -104,7 +104,7 @@ export class Workers {
     options: { part?: (part: never) => void; signal?: AbortSignal } = {},
   ): Promise<Answer<N>> {
     return new Promise((resolve, reject) => {
-      const lane = name === "lookAtPicture" || name === "lookAtText" ? this.looking : this.reading;
+      const lane = name === "lookAtPicture" || name === "lookAtText" || name === "drawPng" ? this.looking : this.reading;
       lane.push({ id: ++this.last, name, input, ...options, resolve: resolve as (answer: unknown) => void, reject });
     });
   }

@@ -8,6 +8,7 @@ import { type Calls, realCalls } from "../disk/calls";
 import type { Engine } from "../engine";
 import { undo } from "../ledger/undo";
 import { itemById } from "./items";
+import { keepsakeOf } from "./keepsake";
 import { placesToMark, protect } from "./protect";
 import { protectedPlaces } from "./protection";
 import { settle } from "./settle";
@@ -292,4 +293,24 @@ test("figures are kept by day, and compared with the last day on which Vuoto loo
   await engine.lookAgain();
   expect(surveyView(engine).sinceLastTime).toMatch(/as many things/);
   expect(idsOn(engine)).toHaveLength(2);
+});
+
+test("the picture of before and after counts what left today, as SVG and as PNG", async () => {
+  for (const name of ["a", "b", "c"]) write(`Desktop/${name}.txt`, name);
+  write("Desktop/nothing.txt", "");
+  await open();
+  await settle(engine, { finding: "empty" });
+  const svg = await (await keepsakeOf(engine, new URLSearchParams())).text();
+  expect(svg).toContain("Before: 4 things");
+  expect(svg).toMatch(/: 3 things</);
+  expect(svg).not.toContain("nothing.txt");
+  const png = await keepsakeOf(engine, new URLSearchParams({ as: "png" }));
+  expect(png.headers.get("content-disposition")).toBe('attachment; filename="vuoto-desktop.png"');
+  expect(
+    Buffer.from(await png.arrayBuffer())
+      .subarray(1, 4)
+      .toString(),
+  ).toBe("PNG");
+  await undo(engine, {});
+  expect(await (await keepsakeOf(engine, new URLSearchParams())).text()).toContain("Before: 4 things");
 });

@@ -104,6 +104,20 @@ export function Survey({ view }: { view: SurveyView }) {
               </Link>
             ))}
             <span>{sheet.screenHeight > 0 ? `1 : ${scale.toFixed(2)} of your screen` : view.note}</span>
+            <span>
+              before and after{" "}
+              {(["svg", "png"] as const).map((form) => (
+                <a
+                  key={form}
+                  className="mr-1.5 hover:text-ink hover:underline"
+                  href={`/api/survey/keepsake?sheet=${sheet.worktop}&as=${form}`}
+                  aria-label={`before and after, as ${form.toUpperCase()}`}
+                  download
+                >
+                  {form.toUpperCase()}
+                </a>
+              ))}
+            </span>
             <span className="ml-auto flex gap-3">
               <Choice words="drawn" on={!listed} onPick={() => setListed(false)} />
               <Choice words="listed" on={listed} onPick={() => setListed(true)} />
