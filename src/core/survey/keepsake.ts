@@ -11,6 +11,7 @@ const ink = "#15211d";
 const ground = "#eceee9";
 const plan = "#e1e5df";
 const sheet = "#f8f9f6";
+const pale = "#7d8783";
 const panel = 720;
 const margin = 40;
 const gap = 40;
@@ -28,9 +29,15 @@ export function keepsake(before: KeptState, after: KeptState, screen: ScreenSize
   const drawn = ({ points, words }: KeptState, left: number) => {
     const icons = points.map((at) => {
       const [icon, label] = boxesAt(at, screen);
-      const box = (b: typeof icon, fill: string) =>
-        `<rect x="${(b.x * scale).toFixed(1)}" y="${(b.y * scale).toFixed(1)}" width="${(b.width * scale).toFixed(1)}" height="${(b.height * scale).toFixed(1)}" fill="${fill}" stroke="${ink}" stroke-width="0.7"/>`;
-      return box(icon, sheet) + box({ ...label, height: label.height / 3 }, ink);
+      const place = (b: typeof icon) =>
+        `x="${(b.x * scale).toFixed(1)}" y="${(b.y * scale).toFixed(1)}" width="${(b.width * scale).toFixed(1)}" height="${(b.height * scale).toFixed(1)}"`;
+      const name = {
+        x: label.x + label.width / 4,
+        y: label.y + label.height / 4,
+        width: label.width / 2,
+        height: label.height / 5,
+      };
+      return `<rect ${place(icon)} fill="${sheet}" stroke="${ink}" stroke-width="0.7"/><rect ${place(name)} fill="${pale}"/>`;
     });
     return [
       `<svg x="${left}" y="${margin}" width="${panel}" height="${tall}" viewBox="0 0 ${panel} ${tall}">`,
