@@ -38,8 +38,11 @@ export function LiveProvider({ initial, after, children }: { initial: JobLine[];
   const [notice, setNotice] = useState<Notice>();
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
   const refreshSoon = useCallback(() => {
-    clearTimeout(timer.current);
-    timer.current = setTimeout(() => router.refresh(), 120);
+    // Not put off by what else happens meanwhile: on a busy machine something always does.
+    timer.current ??= setTimeout(() => {
+      timer.current = undefined;
+      router.refresh();
+    }, 120);
   }, [router]);
 
   useEffect(() => {
