@@ -1,6 +1,16 @@
 "use client";
 import { useRouter } from "next/navigation";
-import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from "react";
+import {
+  createContext,
+  type ReactNode,
+  useCallback,
+  useContext,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+  useTransition,
+} from "react";
 import type { ReportJson } from "@/contract/items";
 import type { JobLine } from "@/contract/views";
 import { AskProblem } from "./ask";
@@ -30,20 +40,38 @@ export function useLive(): Live {
 
 const shownRefusals = 4;
 
+/**
+ * Brings the view up to date, soon and once at a time: a refresh that is under way is not thrown away for another, or on a
+ * busy machine, where something always happens meanwhile, none would ever arrive.
+ */
+function useRefresh(): () => void {
+  const router = useRouter();
+  const [underWay, start] = useTransition();
+  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const wanted = useRef(false);
+  const busy = useRef(false);
+  const refresh = useCallback(() => {
+    wanted.current = true;
+    timer.current ??= setTimeout(() => {
+      timer.current = undefined;
+      if (busy.current) return;
+      wanted.current = false;
+      start(() => router.refresh());
+    }, 120);
+  }, [router]);
+  useEffect(() => {
+    busy.current = underWay;
+    if (!underWay && wanted.current) refresh();
+  }, [underWay, refresh]);
+  return refresh;
+}
+
 /** Listens to the server's events, from the one on that the page was drawn after, and keeps the views up to date. */
 export function LiveProvider({ initial, after, children }: { initial: JobLine[]; after: number; children: ReactNode }) {
   const from = useRef(after);
-  const router = useRouter();
   const [jobs, setJobs] = useState(initial);
   const [notice, setNotice] = useState<Notice>();
-  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
-  const refreshSoon = useCallback(() => {
-    // Not put off by what else happens meanwhile: on a busy machine something always does.
-    timer.current ??= setTimeout(() => {
-      timer.current = undefined;
-      router.refresh();
-    }, 120);
-  }, [router]);
+  const refreshSoon = useRefresh();
 
   useEffect(() => {
     const source = new EventSource(`/api/events?after=${from.current}`);
