@@ -107,6 +107,8 @@ describe("emptying the trash", () => {
     await letGo(e, { items: [idsOn(e)[0]!] });
     const all = new Set(content());
     const inputs: Record<string, () => unknown> = {
+      "survey/settle": () => ({ finding: "twins" }),
+      "survey/protect": () => ({ folder: btoa(path.join(place.root, "Papers")), protection: "backed up" }),
       "homes/put": () => ({ home: { title: "H" }, items: [idsOn(e)[0]] }),
       "homes/sweep": () => ({ home: { title: "H" }, items: [idsOn(e)[0]] }),
       "homes/add": () => ({ home: { title: "H2" } }),
