@@ -184,6 +184,16 @@ describe("spent archives", () => {
     expect(labels("spent archive")).toEqual([]);
   });
 
+  test("an archive that also holds an older state of a file is not spent, though the newest lies unpacked", async () => {
+    write("Desktop/logger/one.csv", "old state");
+    spawnSync("tar", ["-cf", at("Desktop/logger.tar"), "-C", at("Desktop"), "logger"]);
+    write("Desktop/logger/one.csv", "new state");
+    spawnSync("tar", ["-rf", at("Desktop/logger.tar"), "-C", at("Desktop"), "logger"]);
+    await open();
+    expect(labels("spent archive")).toEqual([]);
+    expect(words("logger.tar")).toContain("several states of one file");
+  });
+
   test("hostile archives are survived, and said: paths that lead out, a bomb, a cut one, a locked one, another kind", async () => {
     fs.mkdirSync(at("Desktop/out"));
     spawnSync("python3", [

@@ -52,6 +52,8 @@ export async function compareArchive({ archive, folders }: CompareArchive, conte
     try {
       const entries = await opened.list(context);
       if (entries.length === 0) throw new Unfit("it is empty");
+      // An archive that was added to may hold an older state of a file, of which only the newest lies unpacked.
+      if (new Set(entries.map(({ path }) => path)).size < entries.length) throw new Unfit("it holds several states of one file");
       const candidates = folders.flatMap((folder) => {
         const there = walk(folder);
         return there ? rootsIn(entries).map((strip) => ({ place: folder, there, strip })) : [];
