@@ -75,6 +75,8 @@ export async function walkHomes(engine: Engine): Promise<void> {
   engine.events.emit({ type: "changed", what: "homes" });
 }
 
+const rowsAtOnce = 20;
+
 /** Writes what a walk tells, a batch a transaction. A file in the state in which it was known keeps its checksum. */
 function keepFolders(db: Db, walk: number): (batch: WalkBatch, isHome: (folder: Raw) => number) => void {
   const seen = db.prepare("UPDATE folder SET walk = ? WHERE place = ?");
@@ -89,7 +91,12 @@ function keepFolders(db: Db, walk: number): (batch: WalkBatch, isHome: (folder: 
     "SELECT name, bytes, mtime_ns, ino, sha256 FROM filed WHERE folder = ? AND sha256 IS NOT NULL",
   );
   const clear = db.prepare("DELETE FROM filed WHERE folder = ?");
-  const put = db.prepare("INSERT INTO filed (folder, name, kind, bytes, mtime_ns, ino, sha256) VALUES (?, ?, ?, ?, ?, ?, ?)");
+  const putting = (rows: number) =>
+    db.prepare(
+      `INSERT INTO filed (folder, name, kind, bytes, mtime_ns, ino, sha256) VALUES ${Array(rows).fill("(?, ?, ?, ?, ?, ?, ?)").join(", ")}`,
+    );
+  // Many rows a statement take two thirds of the time of one each.
+  const [putOne, putMany] = [putting(1), putting(rowsAtOnce)];
   return db.transaction((batch: WalkBatch, isHome: (folder: Raw) => number) => {
     for (const folder of batch.same) seen.run(walk, bytes(folder));
     for (const { folder, state, names, files } of batch.folders) {
@@ -98,10 +105,15 @@ function keepFolders(db: Db, walk: number): (batch: WalkBatch, isHome: (folder: 
         hashed.all(id).map((row) => [`${row.name.toString("latin1")}/${row.ino}:${row.bytes}:${row.mtime_ns}`, row.sha256]),
       );
       clear.run(id);
-      for (const [n, name] of names.entries()) {
-        const { kind, bytes: size, mtimeNs, ino } = files[n]!;
-        put.run(id, bytes(name), kind, size, mtimeNs, ino, sums.get(`${name}/${ino}:${size}:${mtimeNs}`) ?? null);
-      }
+      const columns = (n: number) => {
+        const [name, { kind, bytes: size, mtimeNs, ino }] = [names[n]!, files[n]!];
+        const sum = sums.size > 0 ? sums.get(`${name}/${ino}:${size}:${mtimeNs}`) : undefined;
+        return [id, bytes(name), kind, size, mtimeNs, ino, sum ?? null];
+      };
+      let n = 0;
+      for (; n + rowsAtOnce <= names.length; n += rowsAtOnce)
+        putMany.run(Array.from({ length: rowsAtOnce }, (_, k) => columns(n + k)).flat());
+      for (; n < names.length; n++) putOne.run(columns(n));
     }
   });
 }

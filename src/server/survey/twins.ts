@@ -18,7 +18,7 @@ const compared = new WeakMap<Engine, Map<number, string>>();
 
 /**
  * Computes the SHA-256 of every file that can be identical with another: of those on the worktops, in the homes and in
- * protected places that share their size, then their first and last bytes, with another of these. All others are not read.
+ * protected places that share their size, then their first and last bytes, then all bytes with another of these. The others are read no further than that.
  */
 export async function hashLikelyTwins(engine: Engine): Promise<void> {
   const done = compared.get(engine) ?? new Map<number, string>();
@@ -29,11 +29,11 @@ export async function hashLikelyTwins(engine: Engine): Promise<void> {
     const state = files.map((file) => `${file.path}\0${file.state}`).join("\0");
     if (done.get(bytes) === state || files.every((file) => file.sha256 !== null)) continue;
     done.set(bytes, state);
-    groups.push({ bytes, files: files.map(({ path, sha256 }) => ({ path, hashed: sha256 !== null })) });
+    groups.push({ bytes, files: files.map(({ path, sha256 }) => ({ path, sha256 })) });
     for (const file of files) if (file.sha256 === null) saves.set(file.path, file.save);
   }
   if (groups.length === 0) return;
-  const total = groups.reduce((sum, { bytes, files }) => sum + bytes * files.filter((file) => !file.hashed).length, 0);
+  const total = groups.reduce((sum, { bytes, files }) => sum + bytes * files.filter((file) => file.sha256 === null).length, 0);
   await engine.jobs.run("Comparing files of one size", "bytes", total, async (job) => {
     let read = 0;
     const part = (got: number) => {

@@ -1,8 +1,9 @@
 import { createHash } from "node:crypto";
 import fs from "node:fs";
-import { bytesOfRaw, isWithin, type Raw, rawFromBytes, textOfRaw } from "@/core/names/raw";
+import { bytesOfRaw, isWithin, type Raw, textOfRaw } from "@/core/names/raw";
 import { type Kind, kindOf } from "@/core/survey/kinds";
 import type { WorkContext } from "../work-context";
+import { statIn, type WalkStat } from "./stat-in";
 
 export interface WalkHomes {
   roots: Raw[];
@@ -22,10 +23,7 @@ export interface WalkBatch {
   files: number;
 }
 
-interface WalkedFile {
-  bytes: number;
-  mtimeNs: string;
-  ino: string;
+interface WalkedFile extends WalkStat {
   kind: Kind;
 }
 
@@ -50,34 +48,34 @@ export async function walkHomes(
   while (waiting.length > 0 && !context.cancelled()) {
     const folder = waiting.pop()!;
     if (leftOut.some((out) => isWithin(out, folder))) continue;
-    const base = Buffer.from(bytesOfRaw(folder));
-    let entries: fs.Dirent<Buffer>[];
+    let entries: fs.Dirent[];
+    let opened: number | undefined;
     try {
-      entries = fs.readdirSync(base, { withFileTypes: true, encoding: "buffer" });
+      const base = Buffer.from(bytesOfRaw(folder));
+      opened = fs.openSync(base, fs.constants.O_RDONLY | fs.constants.O_DIRECTORY | fs.constants.O_NOFOLLOW);
+      // As latin1 a name keeps its bytes, one to a character.
+      entries = fs.readdirSync(`/proc/self/fd/${opened}`, { withFileTypes: true, encoding: "latin1" });
     } catch {
+      if (opened !== undefined) fs.closeSync(opened);
       unreadable.push(folder);
       continue;
     }
     const hidden = whole.some((root) => isWithin(root, folder));
     let state = "";
     const names: Raw[] = [];
-    const found: Omit<WalkedFile, "kind">[] = [];
+    const found: WalkStat[] = [];
     for (const entry of entries) {
-      const name = rawFromBytes(entry.name);
+      const name = entry.name as Raw;
       if (name.startsWith(".") && !hidden) continue;
       if (entry.isDirectory()) waiting.push(`${folder}/${name}` as Raw);
       if (!entry.isFile()) continue;
-      let stat: fs.BigIntStats;
-      try {
-        stat = fs.lstatSync(Buffer.concat([base, slash, entry.name]), { bigint: true });
-      } catch {
-        continue;
-      }
-      const file = { bytes: Number(stat.size), mtimeNs: String(stat.mtimeNs), ino: String(stat.ino) };
+      const file = statIn(opened, name);
+      if (!file) continue;
       state += `${name}\0${file.ino}:${file.bytes}:${file.mtimeNs}\0`;
       names.push(name);
       found.push(file);
     }
+    fs.closeSync(opened);
     const now = createHash("sha256").update(state, "latin1").digest("base64url");
     if (known.get(folder) === now) batch.same.push(folder);
     else
@@ -94,8 +92,6 @@ export async function walkHomes(
   flush();
   return { files, unreadable };
 }
-
-const slash = Buffer.from("/");
 
 function kindByName(name: Raw): Kind {
   const text = textOfRaw(name) ?? name;
