@@ -5,7 +5,7 @@ import type { ApiInput, ApiPath } from "@/contract/api";
 import type { CheckAnswer } from "@/contract/depots";
 import type { ReportJson } from "@/contract/items";
 import type { EmptyingAnswer } from "@/contract/ledger";
-import type { SurveyAnswer } from "@/contract/survey";
+import type { LeftOutAnswer, SurveyAnswer } from "@/contract/survey";
 import type { PlaceView } from "@/contract/views";
 import { type Raw, rawFromText } from "@/core/names/raw";
 import { asProblem, Problem } from "@/core/problem";
@@ -18,6 +18,7 @@ import {
   out,
   printCheck,
   printEmptying,
+  printLeftOut,
   printPlaces,
   printReport,
   printRows,
@@ -166,6 +167,29 @@ export async function main(): Promise<number> {
           return 0;
         },
       ),
+    );
+  program
+    .command("left-out")
+    .description("what the walk of homes and protected places does not look into, and why")
+    .action(() =>
+      withLink(
+        (link) => link.ask("survey/left-out", {}),
+        (answer: LeftOutAnswer) => {
+          printLeftOut(answer);
+          return 0;
+        },
+      ),
+    );
+  program
+    .command("leave-out")
+    .argument("<folder>", "a folder, or a name without / for every folder that is called so")
+    .option("--again", "look into it again")
+    .description("leave a folder out of the walk")
+    .action((folder: string, o: { again?: boolean }) =>
+      act("survey/leave-out", () => ({
+        ...(folder.includes("/") ? { folder: folderWord(folder) } : { name: folder }),
+        out: o.again !== true,
+      })),
     );
   program
     .command("put")

@@ -2,7 +2,7 @@ import { createInterface } from "node:readline/promises";
 import type { CheckAnswer } from "@/contract/depots";
 import type { ReportJson } from "@/contract/items";
 import type { EmptyingAnswer } from "@/contract/ledger";
-import type { SurveyAnswer } from "@/contract/survey";
+import type { LeftOutAnswer, SurveyAnswer } from "@/contract/survey";
 import type { PlaceView } from "@/contract/views";
 import { makeWords } from "@/core/words/words";
 
@@ -44,6 +44,15 @@ export function printSurvey(answer: SurveyAnswer): void {
 
 export function printPlaces(places: PlaceView[]): void {
   for (const { path, protection } of places) out(`${(protection ?? "not protected").padEnd(14)} ${path}`);
+}
+
+export function printLeftOut({ always, names, folders, unreadable, enormous }: LeftOutAnswer): void {
+  for (const { title, why } of always) out(`always        ${title}: ${why}`);
+  for (const name of names) out(`by name       ${name}`);
+  for (const { title } of folders) out(`by wish       ${title}`);
+  for (const { title } of unreadable) out(`not readable  ${title}`);
+  for (const { title, files } of enormous)
+    out(`enormous      ${title}: ${words.counted(files, "file")}, looked into all the same`);
 }
 
 export function printCheck(answer: CheckAnswer): number {

@@ -4,7 +4,7 @@ import { addHomeInput, putInput, sweepInput } from "./homes";
 import { cancelInput, emptyInput, stepsInput, trashRestoreInput, undoInput } from "./ledger";
 import { quietInput } from "./quiet";
 import { archiveInput, letGoInput, sittingInput, stayInput, thingInput, waitInput } from "./sitting";
-import { protectInput, settleInput } from "./survey";
+import { leaveOutInput, protectInput, settleInput } from "./survey";
 
 const nothing = z.object({});
 const limit = z.object({ most: z.int().positive().max(100_000).optional() });
@@ -14,8 +14,11 @@ export const api = {
   "survey/survey": z.object({ worktop: z.enum(["desktop", "downloads"]).optional() }),
   "survey/refresh": nothing,
   "survey/settle": settleInput,
+  "survey/family": thingInput,
   "survey/protect": protectInput,
   "survey/places": nothing,
+  "survey/left-out": nothing,
+  "survey/leave-out": leaveOutInput,
   "homes/put": putInput,
   "homes/sweep": sweepInput,
   "homes/add": addHomeInput,

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { itemRefs, trial } from "./items";
+import { itemRefs, ofSitting, trial } from "./items";
 
 /** A home by its id, by its folder's bytes in base64, or by a title such as "Station / Tides", made where it is new. */
 export const homeRef = z.union([
@@ -12,8 +12,7 @@ export type HomeRef = z.infer<typeof homeRef>;
 export const putInput = z.object({
   home: homeRef,
   items: itemRefs,
-  sitting: z.string().max(64).optional(),
-  tookMs: z.number().min(0).optional(),
+  ...ofSitting,
   ...trial,
 });
 export type PutInput = z.infer<typeof putInput>;

@@ -1,7 +1,6 @@
 import { z } from "zod";
-import { itemRefs, trial } from "./items";
+import { itemRefs, ofSitting, trial } from "./items";
 
-const ofSitting = { sitting: z.string().max(64).optional(), tookMs: z.number().min(0).optional() };
 /** Milliseconds since 1970. */
 const until = z.number().positive().max(8.64e15);
 

@@ -85,6 +85,8 @@ export interface SurveyView {
   /** What changed since another day, in words. */
   sinceLastTime?: string;
   unreadable: string[];
+  /** Folders in the homes and protected places that could not be looked into. */
+  unreadableFolders: number;
   screen: string;
 }
 

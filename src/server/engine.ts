@@ -35,8 +35,8 @@ export interface Engine {
   words(): Words;
   /** Worktops that could not be read at the last look. */
   unreadable: WorktopId[];
-  /** Folders in the homes, protected places and on the worktops that could not be read at the last walk. */
-  unwalked: Raw[];
+  /** Folders in the homes, protected places and on the worktops that were not looked into at the last walk. */
+  unwalked: Unwalked[];
   /** What recovery did at start, in words. */
   recovered: string[];
   belonging(): Belonging;
@@ -46,6 +46,11 @@ export interface Engine {
   /** The same, once a few moments have passed without another act. */
   lookLater(): void;
   close(): Promise<void>;
+}
+
+export interface Unwalked {
+  folder: Raw;
+  why: "unreadable" | "left out";
 }
 
 export interface EngineOptions {
@@ -123,6 +128,7 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
       belonging = undefined;
     },
     async lookAgain(what = "worktops") {
+      if (what === "all") clearTimeout(later);
       if (looking) {
         lookAfter = lookAfter === "all" || what === "all" ? "all" : "worktops";
         return looking;

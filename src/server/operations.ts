@@ -23,6 +23,8 @@ import { letGo } from "./sitting/let-go";
 import { stay } from "./sitting/stay";
 import { sittingEnd, thing } from "./sitting/view";
 import { wait } from "./sitting/wait";
+import { family } from "./survey/family";
+import { leaveOut, leftOutNow } from "./survey/left-out";
 import { placesToMark, protect } from "./survey/protect";
 import { settle } from "./survey/settle";
 import { survey } from "./survey/survey";
@@ -37,9 +39,12 @@ const operations: { [P in ApiPath]: Output<P> } = {
     return { unreadable: engine.unreadable };
   },
   "survey/settle": settle,
+  "survey/family": (engine, input) => family(engine, input.item),
   "survey/protect": protect,
   "survey/places": (engine) =>
     placesToMark(engine).map(({ folder, ...place }) => ({ ...place, folder: btoa(folder), path: shownName(folder) })),
+  "survey/left-out": (engine) => leftOutNow(engine),
+  "survey/leave-out": leaveOut,
   "homes/put": put,
   "homes/sweep": sweep,
   "homes/add": addHome,

@@ -143,6 +143,7 @@ export type ActName =
   | "let-go"
   | "settle"
   | "protect"
+  | "leave-out"
   | "restore"
   | "empty"
   | "add-home"

@@ -1,12 +1,17 @@
 import { type Finding, type SettlingKind, settles } from "./findings";
 import { type Kind, kinds } from "./kinds";
 
-/** Items that can be settled together, and why they belong together. */
+/** What joins a family: a proof that they can be let go, the stem of their names, when they came (ms since 1970), or their kind. */
+export type Joined =
+  | { by: "proof"; finding: SettlingKind }
+  | { by: "name"; stem: string }
+  | { by: "arrival"; at: number }
+  | { by: "kind"; kind: Kind };
+
+/** Items that can be settled together, and what joins them. */
 export interface Family {
-  why: string;
+  joined: Joined;
   items: string[];
-  /** Where a proof says that they can be let go. */
-  settles?: SettlingKind;
 }
 
 export interface FamilyItem {
@@ -46,40 +51,36 @@ export function stemOf(label: string): string {
 export function familiesOf(items: FamilyItem[], findings: Finding[]): Family[] {
   const free = new Map(items.map((item) => [item.id, item]));
   const families: Family[] = [];
-  const take = (why: string, ids: string[], least: number, settling?: SettlingKind) => {
+  const take = (joined: Joined, ids: string[], least = fewest) => {
     const here = ids.filter((id) => free.has(id));
     if (here.length < least) return;
     for (const id of here) free.delete(id);
-    families.push({ why, items: here, settles: settling });
+    families.push({ joined, items: here });
   };
   for (const finding of findings)
     if (settles(finding.kind))
       take(
-        finding.kind,
+        { by: "proof", finding: finding.kind },
         finding.each.map(({ id }) => id),
         1,
-        finding.kind,
       );
   for (const [stem, group] of largestFirst(groupBy([...free.values()], ({ label }) => stemOf(label))))
     if (stem.length >= shortestStem)
       take(
-        stem,
+        { by: "name", stem },
         group.map(({ id }) => id),
-        fewest,
       );
   const most = Math.max(fewest, items.length * mostOfSession);
   for (const session of sessionsOf([...free.values()]))
     if (session.length <= most)
       take(
-        "came together",
+        { by: "arrival", at: session[0]!.arrivedMs },
         session.map(({ id }) => id),
-        fewest,
       );
   for (const kind of kinds)
     take(
-      kind,
+      { by: "kind", kind },
       [...free.values()].flatMap((item) => (item.kind === kind ? [item.id] : [])),
-      fewest,
     );
   return families;
 }

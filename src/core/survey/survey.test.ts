@@ -287,9 +287,9 @@ describe("families", () => {
         const families = familiesOf(items, [{ kind: "twins", each, proof: "", wins: { items: n, bytes: 0 } }]);
         const all = families.flatMap((family) => family.items);
         expect(new Set(all).size).toBe(all.length);
-        const proven = families.find((family) => family.settles === "twins")?.items ?? [];
+        const proven = families.find((family) => family.joined.by === "proof")?.items ?? [];
         expect(proven).toEqual(each.map(({ id }) => id));
-        for (const family of families) if (!family.settles) expect(family.items.length).toBeGreaterThanOrEqual(3);
+        for (const family of families) if (family.joined.by !== "proof") expect(family.items.length).toBeGreaterThanOrEqual(3);
       }),
     );
   });
@@ -301,10 +301,10 @@ describe("families", () => {
       ...["k", "l", "m", "n"].map((name, n) => of(`${name}${name}.jpg`, n * 77 * hour, "picture")),
       of("alone.wav", 2000 * hour, "sound"),
     ];
-    expect(familiesOf(items, []).map(({ why, items: list }) => [why, list.length])).toEqual([
-      ["tide table", 3],
-      ["came together", 3],
-      ["picture", 4],
+    expect(familiesOf(items, []).map(({ joined, items: list }) => [joined, list.length])).toEqual([
+      [{ by: "name", stem: "tide table" }, 3],
+      [{ by: "arrival", at: 900 * hour }, 3],
+      [{ by: "kind", kind: "picture" }, 4],
     ]);
   });
 });

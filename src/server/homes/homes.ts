@@ -3,7 +3,7 @@ import type { HomeRef } from "@/contract/homes";
 import { shownPlace } from "@/core/ledger/sentence";
 import type { Step } from "@/core/ledger/step";
 import { folderNameFromText } from "@/core/names/free-name";
-import { isWithin, joinRaw, type Raw, rawFromBytes } from "@/core/names/raw";
+import { isWithin, joinRaw, type Raw, rawFromBytes, rawFromText } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { leftOut, mayBeHome, worktopOf } from "../account";
 import type { Db } from "../db/db";
@@ -13,6 +13,7 @@ import { bytes } from "../disk/disk";
 import type { Engine } from "../engine";
 import type { WalkBatch } from "../jobs/work/walk-homes";
 import { itemsOn } from "../survey/items";
+import { leftOutByWish } from "../survey/left-out";
 import { protectedPlaces } from "../survey/protection";
 
 export interface Home {
@@ -60,15 +61,25 @@ export async function walkHomes(engine: Engine): Promise<void> {
       .flatMap((item) => (item.identity.type === "folder" ? [item.path] : []));
     const roots = [...ofHomes, ...[...places, ...lying].filter((place) => !ofHomes.some((home) => isWithin(home, place)))];
     // A home on a worktop is walked although the worktop itself is not.
+    const byWish = leftOutByWish(db);
     const out = leftOut(account).filter((folder) => !roots.includes(folder) && !roots.some((root) => isWithin(folder, root)));
     const states = new Map([...known].flatMap(([place, row]) => (row.home === isHome(place) ? [[place, row.state]] : [])));
     const walked = await workers.run(
       "walkHomes",
-      { roots, leftOut: out, whole: lying, known: states },
+      {
+        roots,
+        leftOut: out,
+        byWish: { names: byWish.names.map(rawFromText), folders: byWish.folders as Raw[] },
+        whole: lying,
+        known: states,
+      },
       { part: part as (part: never) => void, signal: job.signal },
     );
     if (job.signal.aborted) return;
-    engine.unwalked = walked.unreadable;
+    engine.unwalked = [
+      ...walked.unreadable.map((folder) => ({ folder, why: "unreadable" as const })),
+      ...walked.leftOut.map((folder) => ({ folder, why: "left out" as const })),
+    ];
     db.prepare("DELETE FROM folder WHERE walk <> ?").run(walk);
   });
   engine.belongingOutdated();

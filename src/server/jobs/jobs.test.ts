@@ -1,9 +1,11 @@
+import { spawnSync } from "node:child_process";
+import { createHash } from "node:crypto";
 import fs from "node:fs";
 import os from "node:os";
 import path from "node:path";
 import sharp from "sharp";
 import { afterEach, beforeEach, describe, expect, test } from "vitest";
-import { rawFromText } from "@/core/names/raw";
+import { type Raw, rawFromText } from "@/core/names/raw";
 import { Events } from "../events";
 import { Jobs } from "./jobs";
 import type { WalkBatch } from "./work/walk-homes";
@@ -83,8 +85,10 @@ describe("threads", () => {
   });
 
   test("walk the homes without following links, hidden folders and what is left out", async () => {
-    for (const name of ["h/one", "h/.hidden", "h/out/deep"]) fs.mkdirSync(at(name), { recursive: true });
-    for (const name of ["h/a.txt", "h/one/b.csv", "h/.hidden/c", "h/out/deep/d"]) fs.writeFileSync(at(name), name);
+    for (const name of ["h/one/made", "h/.hidden", "h/out/deep", "h/not/this", "w/made"])
+      fs.mkdirSync(at(name), { recursive: true });
+    for (const name of ["h/a.txt", "h/one/b.csv", "h/.hidden/c", "h/out/deep/d", "h/one/made/e", "h/not/this/f", "w/made/whole"])
+      fs.writeFileSync(at(name), name);
     fs.symlinkSync("/", at("h/everything"));
     const found: string[] = [];
     const part = (batch: WalkBatch) => {
@@ -92,11 +96,68 @@ describe("threads", () => {
     };
     const answer = await workers.run(
       "walkHomes",
-      { roots: [raw("h"), raw("h/one"), raw("missing")], leftOut: [raw("h/out")], whole: [], known: new Map() },
+      {
+        roots: [raw("h"), raw("h/one"), raw("missing"), raw("w")],
+        leftOut: [raw("h/out")],
+        byWish: { names: ["made" as Raw], folders: [raw("h/not")] },
+        whole: [raw("w")],
+        known: new Map(),
+      },
       { part: part as (p: never) => void },
     );
-    expect(found.sort()).toEqual(["a.txt", "b.csv"]);
-    expect(answer).toEqual({ files: 2, unreadable: [raw("missing")] });
+    expect(found.sort()).toEqual(["a.txt", "b.csv", "whole"]);
+    expect(answer.unreadable).toEqual([raw("missing")]);
+    expect(answer.leftOut.sort()).toEqual([raw("h/not"), raw("h/one/made")]);
+    expect(answer.files).toBe(3);
+  });
+
+  test("a walk tells the state of each file exactly, whatever its name and its time", async () => {
+    fs.mkdirSync(at("h"));
+    const names = ["plain", "\xff\xfe", "x".repeat(255), "long ago", "tomorrow"];
+    for (const name of names) fs.writeFileSync(Buffer.from(at(`h/${name}`), "latin1"), name);
+    spawnSync("touch", ["-d", "1901-12-31 23:59:59.123456789", at("h/long ago")]);
+    spawnSync("touch", ["-d", "2199-01-01 00:00:00.000000007", at("h/tomorrow")]);
+    const files = new Map<string, unknown>();
+    const part = (batch: WalkBatch) => {
+      for (const folder of batch.folders) for (const [n, name] of folder.names.entries()) files.set(name, folder.files[n]);
+    };
+    const nothing = { leftOut: [], byWish: { names: [], folders: [] }, whole: [], known: new Map() };
+    await workers.run("walkHomes", { roots: [raw("h")], ...nothing }, { part: part as (p: never) => void });
+    for (const name of names) {
+      const stat = fs.lstatSync(Buffer.from(at(`h/${name}`), "latin1"), { bigint: true });
+      const said = { bytes: Number(stat.size), ino: String(stat.ino), mtimeNs: String(stat.mtimeNs) };
+      expect(files.get(name), name).toMatchObject(said);
+    }
+  });
+
+  test("identical files are found however late the others differ, and whatever is known already stands for its like", async () => {
+    const size = 9_000_000;
+    const make = (name: string, change?: number) => {
+      const content = Buffer.alloc(size, 7);
+      if (change !== undefined) content[change] = 8;
+      fs.writeFileSync(at(name), content);
+    };
+    make("one");
+    make("two");
+    make("known");
+    make("known too");
+    for (const change of [0, 5000, 70_000, 4_500_000, size - 5000, size - 1]) make(`differs at ${change}`, change);
+    make("differs alike", 4_500_000);
+    const sum = (name: string) =>
+      createHash("sha256")
+        .update(fs.readFileSync(at(name)))
+        .digest("hex");
+    const files = fs
+      .readdirSync(folder)
+      .map((name) => ({ path: raw(name), sha256: name.startsWith("known") ? sum(name) : null }));
+    let told = 0;
+    const part = (read: number) => {
+      told += read;
+    };
+    const sums = await workers.run("hashTwins", [{ bytes: size, files }], { part: part as (p: never) => void });
+    const expected = ["one", "two", "differs at 4500000", "differs alike"].map((name): [Raw, string] => [raw(name), sum(name)]);
+    expect(new Map([...sums].sort())).toEqual(new Map(expected.sort()));
+    expect(told).toBe(size * files.filter((file) => file.sha256 === null).length);
   });
 
   test("stop when they are cancelled, and go on with the next", async () => {

@@ -108,6 +108,9 @@ describe("emptying the trash", () => {
     const all = new Set(content());
     const inputs: Record<string, () => unknown> = {
       "survey/settle": () => ({ finding: "twins" }),
+      "survey/family": () => ({ item: idsOn(e)[0] }),
+      "survey/left-out": () => ({}),
+      "survey/leave-out": () => ({ name: "Kept", out: true }),
       "survey/protect": () => ({ folder: btoa(path.join(place.root, "Papers")), protection: "backed up" }),
       "homes/put": () => ({ home: { title: "H" }, items: [idsOn(e)[0]] }),
       "homes/sweep": () => ({ home: { title: "H" }, items: [idsOn(e)[0]] }),

@@ -72,6 +72,10 @@ function asItem(row: ItemColumns): Item {
 /** What was last read of each worktop, and the state of the record in which it was. */
 const lastRead = new WeakMap<Db, { state: string; on: Map<WorktopId, readonly Item[]> }>();
 
+/** Differs once anything was written to the record, by this process or another. */
+export const recordState = (db: Db): string =>
+  prepared<[], string>(db, "SELECT total_changes() || ':' || data_version FROM pragma_data_version").pluck().get()!;
+
 /** The things on a worktop, out of sight or not, by name. Read anew only once the record has changed. */
 export function itemsOn(db: Db, worktop: WorktopId): readonly Item[] {
   const read = () =>
@@ -80,7 +84,7 @@ export function itemsOn(db: Db, worktop: WorktopId): readonly Item[] {
       .map(asItem);
   // What a transaction has read may yet be rolled back.
   if (db.inTransaction) return read();
-  const state = prepared<[], string>(db, "SELECT total_changes() || ':' || data_version FROM pragma_data_version").pluck().get()!;
+  const state = recordState(db);
   let last = lastRead.get(db);
   if (last?.state !== state) {
     last = { state, on: new Map() };

@@ -9,9 +9,8 @@ import { perform } from "../act";
 import { type PlaceRecord, readRecord } from "../db/record";
 import { realFolder } from "../disk/around";
 import type { Engine } from "../engine";
-import { homeRoots, walkHomes } from "../homes/homes";
+import { homeRoots } from "../homes/homes";
 import { type ProtectedPlace, protectedPlaces } from "./protection";
-import { hashLikelyTwins } from "./twins";
 
 const placeId = (folder: Raw) => createHash("sha256").update(folder, "latin1").digest("base64url").slice(0, 16);
 
@@ -44,10 +43,7 @@ export async function protect(engine: Engine, input: ProtectInput): Promise<Repo
     },
     { trial: input.dryRun },
   );
-  if (!input.dryRun) {
-    await walkHomes(engine);
-    await hashLikelyTwins(engine);
-  }
+  if (!input.dryRun) await engine.lookAgain("all");
   return report;
 }
 

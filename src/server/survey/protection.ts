@@ -3,7 +3,7 @@ import { tuckedFolder, type WorktopId } from "../account";
 import type { Db } from "../db/db";
 import { type PlaceRecord, readRecords } from "../db/record";
 import type { Engine } from "../engine";
-import { itemsOn } from "./items";
+import { itemsOn, recordState } from "./items";
 
 /** A place of which the person said how it is protected. */
 export interface ProtectedPlace {
@@ -26,6 +26,18 @@ export function protectedPlaces(engine: Pick<Engine, "db">): ProtectedPlace[] {
  * synchronised does not count: a deletion is too.
  */
 export function elsewhere(engine: Engine): Map<string, boolean> | undefined {
+  const state = recordState(engine.db);
+  const last = lastKnown.get(engine);
+  if (last?.state === state && last.unwalked === engine.unwalked) return last.known;
+  const known = lookElsewhere(engine);
+  if (!engine.db.inTransaction) lastKnown.set(engine, { state, unwalked: engine.unwalked, known });
+  return known;
+}
+
+/** What was last found, and the state of the record in which it was: several parts of a view ask. */
+const lastKnown = new WeakMap<Engine, { state: string; unwalked: Engine["unwalked"]; known?: Map<string, boolean> }>();
+
+function lookElsewhere(engine: Engine): Map<string, boolean> | undefined {
   const places = protectedPlaces(engine).filter((place) => place.protection === "backed up");
   if (places.length === 0) return undefined;
   const there = sumsIn(engine.db, places);
@@ -43,7 +55,7 @@ export function elsewhere(engine: Engine): Map<string, boolean> | undefined {
         if (item.identity.type !== "folder") return [[item.id, item.sha256 !== undefined && there.has(item.sha256)]];
         const files = inside.get(item.path) ?? [];
         if (files.some((sha256) => sha256 === null || !there.has(sha256))) return [[item.id, false]];
-        const unread = engine.unwalked.some((folder) => isWithin(item.path, folder));
+        const unread = engine.unwalked.some(({ folder }) => isWithin(item.path, folder));
         return files.length === 0 || unread ? [] : [[item.id, true]];
       }),
   );

@@ -16,7 +16,10 @@ import { findings } from "./survey";
  * moment its thing goes; what no longer holds is left and said.
  */
 export function settle(engine: Engine, input: SettleInput): Promise<ReportJson> {
-  return perform(engine, "Letting things go", () => planSettle(engine, input), { trial: input.dryRun });
+  return perform(engine, "Letting things go", () => planSettle(engine, input), {
+    trial: input.dryRun,
+    verdict: input.items && { ...input, items: input.items },
+  });
 }
 
 function planSettle(engine: Engine, input: SettleInput): Plan {
@@ -35,6 +38,7 @@ function planSettle(engine: Engine, input: SettleInput): Plan {
     act: "settle",
     words: (done) => `Let go of ${thingsOf(done, ["trash"], (n) => engine.words().counted(n, "thing"))}: ${input.finding}`,
     steps,
+    sitting: input.sitting,
     left: (named ?? [])
       .filter((item) => !found.has(item.id))
       .map((item) => {

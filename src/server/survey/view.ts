@@ -1,6 +1,5 @@
 import type { FindingView, SurveyView } from "@/contract/views";
 import { shownName } from "@/core/names/raw";
-import { familiesOf } from "@/core/survey/families";
 import { type Finding, type FindingKind, settles } from "@/core/survey/findings";
 import { tideMarks } from "@/core/survey/tide";
 import type { Words } from "@/core/words/words";
@@ -9,6 +8,7 @@ import type { Engine } from "../engine";
 import { screenOf } from "../screen/screen";
 import { timeToClear } from "../sitting/pace";
 import { verdictsInForce } from "../sitting/verdict";
+import { families, joinedInWords } from "./family";
 import { figuresLastTime } from "./figures-of-day";
 import { itemById, itemsOn } from "./items";
 import { nowhereElse, protectedPlaces } from "./protection";
@@ -32,15 +32,13 @@ export function surveyView(engine: Engine, asked?: string): SurveyView {
     sentence: sentenceOf(sheet, nowhereElse(engine, worktop.id), words),
     note: sheet.positioned ? "drawn to scale" : "laid out by age, as this screen does not say where icons lie",
     findings: found.map((finding, n) => findingView(engine, finding, n, sheet, words)),
-    families: familiesOf(
-      sheet.items.map(({ id, label, kind, arrivedAt }) => ({ id, label, kind, arrivedMs: arrivedAt })),
-      found,
-    ).map(({ why, items }) => ({ why, items })),
+    families: families(sheet.items, found).map(({ joined, items }) => ({ why: joinedInWords(joined, words), items })),
     tideMarks: tideMarks(),
     undecided,
     protectedPlaces: protectedPlaces(engine).length,
     sinceLastTime: sinceLastTime(engine, sheet, words),
     unreadable: account.worktops.filter((w) => engine.unreadable.includes(w.id)).map((w) => shownName(w.folder)),
+    unreadableFolders: engine.unwalked.filter(({ why }) => why === "unreadable").length,
     screen: screenOf(engine).name,
   };
 }

@@ -21,6 +21,7 @@ const groups: { title: string; keys: [string, string][] }[] = [
       ["A", "archive"],
       ["W", "wait"],
       ["L", "let go"],
+      ["T", "settle its family together"],
       ["1", "to 9: the home with that number"],
       ["/", "type a home, or a new one"],
     ],

@@ -13,6 +13,7 @@ import { useLive } from "../kit/live";
 import { sizeWords } from "../kit/numbers";
 import { VerdictShape } from "../kit/shapes";
 import { Glyph } from "../plan/glyph";
+import { SettleFamily } from "../survey/family";
 import { Proofs } from "./closer-look";
 import { End } from "./end";
 import { Look } from "./look";
@@ -22,7 +23,8 @@ const ahead = 4;
 const offered = 5;
 
 interface Settled {
-  item: PileItem;
+  /** One, or a family that was settled together. */
+  items: PileItem[];
   verdict: Verdict;
   tookMs: number;
 }
@@ -39,6 +41,8 @@ export function Sitting({ view }: { view: SittingView }) {
   const [settled, setSettled] = useState<Settled[]>([]);
   const [picking, setPicking] = useState<"home" | "new">();
   const [waiting, setWaiting] = useState(false);
+  const [family, setFamily] = useState<string>();
+  const noFamily = useCallback(() => setFamily(undefined), []);
   const live = useLive();
   const homes = useHomes();
   const began = useRef(Date.now());
@@ -63,24 +67,33 @@ export function Sitting({ view }: { view: SittingView }) {
     }
   }, [pile]);
 
-  const settle = useCallback(
-    (verdict: Verdict, work: (item: string, tookMs: number) => Promise<ReportJson>) => {
-      if (!current) return;
-      const item = current;
+  const settleThese = useCallback(
+    (items: PileItem[], verdict: Verdict, work: (tookMs: number) => Promise<ReportJson>) => {
+      const ids = new Set(items.map((item) => item.id));
       const tookMs = Date.now() - began.current;
       began.current = Date.now();
-      setPile((before) => before.slice(1));
-      setSettled((before) => [...before, { item, verdict, tookMs }]);
+      const group: Settled = { items, verdict, tookMs };
+      setPile((before) => before.filter((item) => !ids.has(item.id)));
+      setSettled((before) => [...before, group]);
       // One after the other, in the order in which they were given.
       line.current = line.current.then(async () => {
-        const report = await live.act(work(item.id, tookMs));
-        if (report && report.done > 0) return;
-        setPile((before) => [item, ...before.filter((other) => other.id !== item.id)]);
-        setSettled((before) => before.filter((other) => other.item.id !== item.id));
+        const report = await live.act(work(tookMs));
+        const refused = new Set(report?.refused.map(({ name }) => name));
+        const back = report && report.done > 0 ? items.filter((item) => refused.has(item.name)) : items;
+        if (back.length === 0) return;
+        setPile((before) => [...back, ...before.filter((item) => !back.includes(item))]);
+        setSettled((before) =>
+          before.flatMap((other) => {
+            const kept = other.items.filter((item) => !back.includes(item));
+            return kept.length > 0 ? [{ ...other, items: kept }] : [];
+          }),
+        );
       });
     },
-    [current, live],
+    [live],
   );
+  const settle = (verdict: Verdict, work: (item: string, tookMs: number) => Promise<ReportJson>) =>
+    current && settleThese([current], verdict, (tookMs) => work(current.id, tookMs));
 
   const of = sitting.sitting;
   const put = (home: HomeRef) =>
@@ -102,8 +115,9 @@ export function Sitting({ view }: { view: SittingView }) {
     line.current = line.current.then(async () => {
       const report = await live.act(ask("ledger/undo", {}));
       if (!report || report.done === 0 || !last) return;
-      setSettled((before) => before.filter((other) => other.item.id !== last.item.id));
-      setPile((before) => [last.item, ...before.filter((other) => other.id !== last.item.id)]);
+      const ids = new Set(last.items.map((item) => item.id));
+      setSettled((before) => before.filter(({ items }) => !items.some((item) => ids.has(item.id))));
+      setPile((before) => [...last.items, ...before.filter((item) => !ids.has(item.id))]);
       began.current = Date.now();
     });
   };
@@ -118,11 +132,12 @@ export function Sitting({ view }: { view: SittingView }) {
     l: give["let go"],
     "/": () => setPicking("home"),
     d: () => setWaiting(true),
+    t: () => current && setFamily(current.id),
     z: undo,
     ...numbers,
   });
 
-  if (!current) return <End sitting={of} settled={settled.length} onUndo={undo} />;
+  if (!current) return <End sitting={of} settled={settled.reduce((sum, { items }) => sum + items.length, 0)} onUndo={undo} />;
   return (
     <div className="grid h-full min-h-[640px] grid-cols-[minmax(160px,236px)_minmax(460px,1fr)_minmax(160px,236px)] gap-x-(--aside) px-7 pt-5 pb-4 [--aside:clamp(24px,5vw,66px)]">
       <div className="flex flex-col">
@@ -134,11 +149,11 @@ export function Sitting({ view }: { view: SittingView }) {
           {thing ? <Look thing={thing} /> : <Coming item={current} />}
           {leaving && (
             <div
-              key={leaving.item.id}
+              key={leaving.items[0]!.id}
               aria-hidden="true"
               className={`leave-${leaving.verdict.replace(" ", "-")} pointer-events-none absolute inset-0 grid place-content-center border border-ink bg-sheet`}
             >
-              <Glyph kind={leaving.item.kind} width={64} tone="var(--ink-3)" />
+              <Glyph kind={leaving.items[0]!.kind} width={64} tone="var(--ink-3)" />
             </div>
           )}
         </div>
@@ -147,7 +162,13 @@ export function Sitting({ view }: { view: SittingView }) {
         </h1>
         <p className="mt-0.5 mb-1 text-ink-2">{thing ? thing.facts.join(" · ") : current.kind}</p>
         <div className="min-h-[50px]">{thing && <Proofs thing={thing} />}</div>
-        <Verdicts give={give} thing={thing} parcel={parcel} onDate={() => setWaiting(true)} />
+        <Verdicts
+          give={give}
+          thing={thing}
+          parcel={parcel}
+          onDate={() => setWaiting(true)}
+          onFamily={() => setFamily(current.id)}
+        />
       </div>
       <div className="flex flex-col">
         <button
@@ -172,6 +193,20 @@ export function Sitting({ view }: { view: SittingView }) {
           put(home);
         }}
       />
+      {family && (
+        <SettleFamily
+          item={family}
+          onClose={noFamily}
+          onVerdict={(ids, verdict, work) => {
+            const chosen = new Set(ids);
+            settleThese(
+              pile.filter((item) => chosen.has(item.id)),
+              verdict,
+              (tookMs) => work({ sitting: of, tookMs }),
+            );
+          }}
+        />
+      )}
       <WaitUntil
         open={waiting}
         onClose={() => setWaiting(false)}
@@ -239,11 +274,13 @@ function Verdicts({
   thing,
   parcel,
   onDate,
+  onFamily,
 }: {
   give: Record<Verdict, () => void>;
   thing?: ThingView;
   parcel?: string;
   onDate: () => void;
+  onFamily: () => void;
 }) {
   const list: [Verdict, string, string][] = [
     ["stay", "S", "in use; leave it lying"],
@@ -271,7 +308,10 @@ function Verdicts({
           </button>
         ))}
       </div>
-      <p className="mt-1 text-right text-[12px]">
+      <p className="mt-1 flex justify-end gap-4 text-[12px]">
+        <button type="button" className="doing" onClick={onFamily}>
+          its family <Key>T</Key>
+        </button>
         <button type="button" className="doing" onClick={onDate}>
           wait until a date <Key>D</Key>
         </button>
@@ -288,7 +328,10 @@ const fewest = 10;
 
 function Pace({ left, pace: before, settled }: { left: number; pace?: number; settled: Settled[] }) {
   const gone = settled.filter(({ verdict }) => verdict === "let go" || verdict === "put away");
-  const looks = settled.map(({ tookMs }) => tookMs).filter((ms) => ms > 0 && ms <= longestLook);
+  // A family's time is shared by all in it.
+  const looks = settled
+    .flatMap(({ items, tookMs }) => items.map(() => tookMs / items.length))
+    .filter((ms) => ms > 0 && ms <= longestLook);
   const pace = looks.length >= fewest ? looks.reduce((sum, ms) => sum + ms, 0) / looks.length : before;
   const minutes = pace === undefined ? undefined : Math.max(1, Math.round((pace * left) / perVerdictMinutes));
   return (
@@ -302,7 +345,8 @@ function Pace({ left, pace: before, settled }: { left: number; pace?: number; se
         "your pace is known after ten verdicts"
       )}
       <br />
-      {settled.length} settled, {sizeWords(gone.reduce((sum, { item }) => sum + item.bytes, 0))} moved off
+      {settled.reduce((sum, { items }) => sum + items.length, 0)} settled,{" "}
+      {sizeWords(gone.flatMap(({ items }) => items).reduce((sum, item) => sum + item.bytes, 0))} moved off
     </div>
   );
 }

@@ -1,5 +1,5 @@
 "use client";
-import { useState } from "react";
+import { useCallback, useState } from "react";
 import type { HomeRef } from "@/contract/homes";
 import type { ReportJson } from "@/contract/items";
 import type { Tile, Verdict } from "@/contract/views";
@@ -11,6 +11,7 @@ import { useKeys } from "../kit/keys";
 import { useLive } from "../kit/live";
 import { sizeWords, things } from "../kit/numbers";
 import { VerdictShape } from "../kit/shapes";
+import { SettleFamily } from "./family";
 
 const verdicts: { verdict: Verdict; key: string; words: string }[] = [
   { verdict: "stay", key: "S", words: "leave lying, on purpose" },
@@ -25,6 +26,8 @@ export function Chosen({ tiles, onDone, onOpen }: { tiles: Tile[]; onDone: () =>
   const live = useLive();
   const homes = useHomes();
   const [picking, setPicking] = useState(false);
+  const [family, setFamily] = useState<string>();
+  const noFamily = useCallback(() => setFamily(undefined), []);
   const items = tiles.map((tile) => tile.id);
   const bytes = tiles.reduce((sum, tile) => sum + tile.bytes, 0);
   const act = (work: Promise<ReportJson>) => void live.act(work).then((report) => report && onDone());
@@ -46,6 +49,7 @@ export function Chosen({ tiles, onDone, onOpen }: { tiles: Tile[]; onDone: () =>
     a: give.archive,
     w: give.wait,
     l: give["let go"],
+    t: () => tiles[0] && setFamily(tiles[0].id),
     Escape: onDone,
   });
   const only = tiles.length === 1 ? tiles[0] : undefined;
@@ -65,6 +69,11 @@ export function Chosen({ tiles, onDone, onOpen }: { tiles: Tile[]; onDone: () =>
           <button type="button" className="doing" onClick={() => onOpen(only.id)}>
             look closer
           </button>
+        )}{" "}
+        {only && (
+          <button type="button" className="doing" onClick={() => setFamily(only.id)}>
+            its family <Key>T</Key>
+          </button>
         )}
       </p>
       {verdicts.map(({ verdict, key, words }) => (
@@ -80,6 +89,7 @@ export function Chosen({ tiles, onDone, onOpen }: { tiles: Tile[]; onDone: () =>
           <Key>{key}</Key>
         </button>
       ))}
+      {family && <SettleFamily item={family} onClose={noFamily} onVerdict={(_, __, work) => act(work({}))} />}
       <HomePicker
         open={picking}
         onClose={() => setPicking(false)}

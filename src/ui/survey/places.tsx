@@ -4,6 +4,7 @@ import type { PlaceView } from "@/contract/views";
 import { ask } from "../kit/ask";
 import { Dialog } from "../kit/dialog";
 import { useLive } from "../kit/live";
+import { LeftOut } from "./left-out";
 
 type Protection = PlaceView["protection"];
 const choices: [Protection, string][] = [
@@ -85,6 +86,7 @@ export function Places({ onClose }: { onClose: () => void }) {
           mark as backed up
         </button>
       </form>
+      <LeftOut />
       <button type="button" className="go" onClick={onClose}>
         Done
       </button>

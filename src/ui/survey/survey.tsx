@@ -67,6 +67,8 @@ export function Survey({ view }: { view: SurveyView }) {
           {view.protectedPlaces === 0
             ? "What would be lost if this computer died is not known: no place is marked as protected. "
             : `${view.protectedPlaces === 1 ? "One place is" : `${view.protectedPlaces} places are`} marked as protected. `}
+          {view.unreadableFolders > 0 &&
+            `${view.unreadableFolders === 1 ? "One folder" : `${view.unreadableFolders} folders`} could not be read. `}
           <button type="button" className="doing" onClick={() => setMarking(true)}>
             {view.protectedPlaces === 0 ? "say which are" : "see which"}
           </button>

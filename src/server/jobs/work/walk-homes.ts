@@ -1,13 +1,16 @@
 import { createHash } from "node:crypto";
 import fs from "node:fs";
-import { bytesOfRaw, isWithin, type Raw, textOfRaw } from "@/core/names/raw";
+import { bytesOfRaw, isWithin, nameOf, type Raw, textOfRaw } from "@/core/names/raw";
 import { type Kind, kindOf } from "@/core/survey/kinds";
 import type { WorkContext } from "../work-context";
 import { statIn, type WalkStat } from "./stat-in";
 
 export interface WalkHomes {
   roots: Raw[];
+  /** Passed over and not told of. */
   leftOut: Raw[];
+  /** What the person wishes to be passed over: told of in the answer. Names do not count below `whole`. */
+  byWish: { names: Raw[]; folders: Raw[] };
   /** Below these what has a dot in front is told too: all of it would be lost with them. */
   whole: Raw[];
   /** The state in which each folder is known: one that is in it still is only said to be. */
@@ -31,15 +34,16 @@ const batchSize = 2000;
 
 /**
  * Walks the homes, not following links, without hidden folders, and tells what lies there in batches. Synchronous calls,
- * which are fastest on a thread of their own. Answers which folders could not be read.
+ * which are fastest on a thread of their own. Answers which folders could not be read, and which were passed over by wish.
  */
 export async function walkHomes(
-  { roots, leftOut, whole, known }: WalkHomes,
+  { roots, leftOut, byWish, whole, known }: WalkHomes,
   context: WorkContext,
-): Promise<{ files: number; unreadable: Raw[] }> {
+): Promise<{ files: number; unreadable: Raw[]; leftOut: Raw[] }> {
   let batch: WalkBatch = { folders: [], same: [], files: 0 };
   let files = 0;
   const unreadable: Raw[] = [];
+  const passedOver: Raw[] = [];
   const flush = () => {
     if (batch.folders.length || batch.same.length) context.tell(batch);
     batch = { folders: [], same: [], files: 0 };
@@ -48,6 +52,11 @@ export async function walkHomes(
   while (waiting.length > 0 && !context.cancelled()) {
     const folder = waiting.pop()!;
     if (leftOut.some((out) => isWithin(out, folder))) continue;
+    const hidden = whole.some((root) => isWithin(root, folder));
+    if (byWish.folders.includes(folder) || (!hidden && byWish.names.includes(nameOf(folder)))) {
+      passedOver.push(folder);
+      continue;
+    }
     let entries: fs.Dirent[];
     let opened: number | undefined;
     try {
@@ -60,7 +69,6 @@ export async function walkHomes(
       unreadable.push(folder);
       continue;
     }
-    const hidden = whole.some((root) => isWithin(root, folder));
     let state = "";
     const names: Raw[] = [];
     const found: WalkStat[] = [];
@@ -90,7 +98,7 @@ export async function walkHomes(
     if (batch.files >= batchSize || batch.same.length >= batchSize) flush();
   }
   flush();
-  return { files, unreadable };
+  return { files, unreadable, leftOut: passedOver };
 }
 
 function kindByName(name: Raw): Kind {

@@ -1,0 +1,63 @@
+import type { FamilyAnswer } from "@/contract/survey";
+import { type Family, familiesOf, type Joined } from "@/core/survey/families";
+import type { Finding } from "@/core/survey/findings";
+import type { Words } from "@/core/words/words";
+import type { Engine } from "../engine";
+import { verdictsInForce } from "../sitting/verdict";
+import { type Item, itemsOn } from "./items";
+import { findings } from "./survey";
+
+export const families = (items: readonly Item[], found: Finding[]): Family[] =>
+  familiesOf(
+    items.map(({ id, label, kind, arrivedAt }) => ({ id, label, kind, arrivedMs: arrivedAt })),
+    found,
+  );
+
+/** What joins a family, as the words under which it is listed. */
+export function joinedInWords(joined: Joined, words: Words): string {
+  switch (joined.by) {
+    case "proof":
+      return joined.finding;
+    case "name":
+      return `named “${joined.stem}”`;
+    case "arrival":
+      return `came together on ${words.date(joined.at)}`;
+    case "kind":
+      return joined.kind;
+    default:
+      return joined satisfies never;
+  }
+}
+
+/** The family of a thing among all that has no verdict yet, over both worktops; null where it is by itself. */
+export function family(engine: Engine, id: string): FamilyAnswer | null {
+  const words = engine.words();
+  const verdicts = verdictsInForce(engine);
+  const items = engine.account.worktops
+    .flatMap((worktop) => itemsOn(engine.db, worktop.id))
+    .filter((item) => item.id === id || !verdicts.has(item.id));
+  const found = findings(engine);
+  const its = families(items, found).find((one) => one.items.includes(id));
+  if (!its || its.items.length < 2) return null;
+  const { joined } = its;
+  const proofs = new Map(
+    joined.by === "proof"
+      ? found.find(({ kind }) => kind === joined.finding)!.each.map(({ id: of, proof }) => [of, proof] as const)
+      : [],
+  );
+  const byId = new Map(items.map((item) => [item.id, item]));
+  return {
+    why: joinedInWords(joined, words),
+    settles: joined.by === "proof" ? joined.finding : null,
+    each: its.items.map((of) => {
+      const item = byId.get(of)!;
+      return {
+        id: of,
+        name: item.label,
+        proof: proofs.get(of) ?? `${item.kind}, last changed ${words.ago(item.mtimeMs)}`,
+        size: words.bytes(item.identity.bytes),
+        worktop: item.worktop ?? "",
+      };
+    }),
+  };
+}

@@ -1,0 +1,132 @@
+"use client";
+import { useEffect, useState } from "react";
+import type { HomeRef } from "@/contract/homes";
+import type { ReportJson } from "@/contract/items";
+import type { FamilyAnswer } from "@/contract/survey";
+import type { Verdict } from "@/contract/views";
+import { ask } from "../kit/ask";
+import { Dialog } from "../kit/dialog";
+import { HomePicker } from "../kit/home-picker";
+import { useHomes } from "../kit/homes";
+import { useLive } from "../kit/live";
+import { things } from "../kit/numbers";
+import { VerdictShape } from "../kit/shapes";
+
+interface OfSitting {
+  sitting?: string;
+  tookMs?: number;
+}
+
+const verdicts: { verdict: Verdict; words: string }[] = [
+  { verdict: "stay", words: "all stay, on purpose" },
+  { verdict: "put away", words: "all into one home" },
+  { verdict: "archive", words: "all into the parcel" },
+  { verdict: "wait", words: "ask again in 30 days" },
+  { verdict: "let go", words: "all to the trash, and back" },
+];
+
+/** A thing's family, settled together by one verdict: seen first, single ones left out; one act, one undo. */
+export function SettleFamily({
+  item,
+  onClose,
+  onVerdict,
+}: {
+  item: string;
+  onClose: () => void;
+  /** Gives the verdict on these; `work` is the one act. */
+  onVerdict: (ids: string[], verdict: Verdict, work: (of: OfSitting) => Promise<ReportJson>) => void;
+}) {
+  const live = useLive();
+  const homes = useHomes();
+  const [family, setFamily] = useState<FamilyAnswer | null>();
+  const [leftOut, setLeftOut] = useState<ReadonlySet<string>>(new Set());
+  const [picking, setPicking] = useState(false);
+  useEffect(() => {
+    ask<"survey/family", FamilyAnswer | null>("survey/family", { item })
+      .then(setFamily)
+      .catch((problem: unknown) => {
+        live.say(problem);
+        onClose();
+      });
+  }, [item, live.say, onClose]);
+  const items = (family?.each ?? []).map(({ id }) => id).filter((id) => !leftOut.has(id));
+  const toggle = (id: string) =>
+    setLeftOut((before) => {
+      const next = new Set(before);
+      if (!next.delete(id)) next.add(id);
+      return next;
+    });
+  const settle = (verdict: Verdict, work: (of: OfSitting) => Promise<ReportJson>) => {
+    onVerdict(items, verdict, work);
+    onClose();
+  };
+  const put = (home: HomeRef) => settle("put away", (of) => ask("homes/put", { home, items, ...of }));
+  const finding = family?.settles;
+  const give: Record<Verdict, () => void> = {
+    stay: () => settle("stay", (of) => ask("sitting/stay", { items, ...of })),
+    "put away": () => setPicking(true),
+    archive: () => settle("archive", (of) => ask("sitting/archive", { items, ...of })),
+    wait: () => settle("wait", (of) => ask("sitting/wait", { items, ...of })),
+    "let go": () =>
+      settle("let go", (of) =>
+        finding ? ask("survey/settle", { finding, items, ...of }) : ask("sitting/let-go", { items, ...of }),
+      ),
+  };
+  if (picking)
+    return (
+      <HomePicker open onClose={() => setPicking(false)} onPick={put} homes={homes} title={`Put ${things(items.length)} away`} />
+    );
+  return (
+    <Dialog open onClose={onClose} title={family ? `${things(family.each.length)}: ${family.why}` : "Its family"} wide>
+      {family === undefined && <p role="status">Looking for what belongs with it.</p>}
+      {family === null && <p>Nothing else lies there that belongs with it: no proof, no name, no day of arrival joins them.</p>}
+      {family && (
+        <>
+          <p className="mb-3 text-ink-2">
+            {finding
+              ? "Letting go looks at each proof once more at the moment its thing goes."
+              : "They are settled together by one verdict. What is not ticked is left as it is."}
+          </p>
+          <ul className="mb-4 max-h-[32vh] overflow-auto border-y border-line">
+            {family.each.map(({ id, name, proof, size, worktop }) => (
+              <li key={id} className="border-b border-line last:border-0">
+                <label className="flex items-baseline gap-3 py-1">
+                  <input
+                    type="checkbox"
+                    className="size-4 shrink-0 self-center accent-verdigris"
+                    checked={!leftOut.has(id)}
+                    onChange={() => toggle(id)}
+                  />
+                  <bdi className="min-w-0 truncate font-[650]">{name}</bdi>
+                  <span className="min-w-0 flex-1 truncate text-small text-ink-2">{proof}</span>
+                  <span className="shrink-0 text-small text-ink-2">
+                    {size}
+                    {worktop === "downloads" ? ", in downloads" : ""}
+                  </span>
+                </label>
+              </li>
+            ))}
+          </ul>
+          <fieldset className="grid grid-cols-5 border border-ink" disabled={items.length === 0}>
+            <legend className="sr-only">the verdict on {things(items.length)}</legend>
+            {verdicts.map(({ verdict, words }, n) => (
+              <button
+                key={verdict}
+                type="button"
+                onClick={give[verdict]}
+                className={`px-3 py-2 text-left hover:bg-wash disabled:opacity-45 ${n > 0 ? "border-l border-line" : ""}`}
+              >
+                <VerdictShape verdict={verdict} size={15} />
+                <b className="mt-1 block leading-tight font-[650]">{verdict}</b>
+                <span className="block text-[11.5px] leading-[1.25] text-ink-2">{words}</span>
+              </button>
+            ))}
+          </fieldset>
+          <p className="mt-2 text-small text-ink-2">
+            {items.length} of {family.each.length} are settled; one undo brings them back.
+          </p>
+        </>
+      )}
+    </Dialog>
+  );
+}

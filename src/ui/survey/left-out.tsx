@@ -1,0 +1,89 @@
+"use client";
+import { useCallback, useEffect, useState } from "react";
+import type { LeaveOutInput, LeftOutAnswer } from "@/contract/survey";
+import { ask } from "../kit/ask";
+import { useLive } from "../kit/live";
+
+/** What the walk does not look into, and why: seen here, and changed. */
+export function LeftOut() {
+  const live = useLive();
+  const [answer, setAnswer] = useState<LeftOutAnswer>();
+  const [typed, setTyped] = useState("");
+  const load = useCallback(() => {
+    ask<"survey/left-out", LeftOutAnswer>("survey/left-out", {}).then(setAnswer).catch(live.say);
+  }, [live.say]);
+  useEffect(load, [load]);
+  const change = (input: LeaveOutInput) =>
+    void live.act(ask("survey/leave-out", input)).then((report) => {
+      if (report) setTyped("");
+      load();
+    });
+  const leave = (text: string) =>
+    change(
+      text.includes("/")
+        ? { folder: btoa(String.fromCharCode(...new TextEncoder().encode(text.replace(/(.)\/+$/, "$1")))), out: true }
+        : { name: text, out: true },
+    );
+  if (!answer) return <p role="status">Looking.</p>;
+  const { always, names, folders, unreadable, enormous } = answer;
+  return (
+    <section aria-label="left out of the look" className="mb-6">
+      <h3 className="mb-1 font-[650]">Left out of the look</h3>
+      <ul className="mb-3 border-y border-line text-small">
+        {unreadable.map(({ folder, title }) => (
+          <Line key={folder} title={title} why="cannot be read; what lies there counts as existing nowhere else" />
+        ))}
+        {folders.map(({ folder, title }) => (
+          <Line key={folder} title={title} why="by your wish" onAgain={() => change({ folder, out: false })} />
+        ))}
+        {names.map((name) => (
+          <Line
+            key={name}
+            title={name}
+            why="every folder of this name, but on the worktops"
+            onAgain={() => change({ name, out: false })}
+          />
+        ))}
+        {always.map(({ title, why }) => (
+          <Line key={title} title={title} why={why} />
+        ))}
+        {enormous.map(({ title, files }) => (
+          <Line key={title} title={title} why={`looked into, although it holds ${files} files`} />
+        ))}
+      </ul>
+      <form
+        className="flex items-end gap-4"
+        onSubmit={(event) => {
+          event.preventDefault();
+          leave(typed.trim());
+        }}
+      >
+        <label className="flex-1 text-small text-ink-2">
+          a folder, or a name for every folder that is called so
+          <input
+            className="mt-1 block w-full border-b border-ink bg-transparent py-1 text-ink outline-none focus:border-verdigris"
+            value={typed}
+            onChange={(event) => setTyped(event.target.value)}
+          />
+        </label>
+        <button type="submit" className="doing" disabled={typed.trim() === ""}>
+          leave it out
+        </button>
+      </form>
+    </section>
+  );
+}
+
+function Line({ title, why, onAgain }: { title: string; why: string; onAgain?: () => void }) {
+  return (
+    <li className="flex items-baseline gap-4 border-b border-line py-1 last:border-0">
+      <bdi className="min-w-0 flex-1 truncate">{title}</bdi>
+      <span className="text-ink-2">{why}</span>
+      {onAgain && (
+        <button type="button" className="doing" onClick={onAgain}>
+          look into it again<span className="sr-only">: {title}</span>
+        </button>
+      )}
+    </li>
+  );
+}
