@@ -140,10 +140,11 @@ export async function startDemo(options: { fresh: boolean; port?: number }): Pro
     const account = openAccount({ root: raw, data });
     if (await runningServer(account)) throw new Problem("account-busy", { place: "the sample account; stop it first" });
     fs.rmSync(folder, { recursive: true, force: true });
-    fs.rmSync(data, { recursive: true, force: true });
   }
   if (!fs.existsSync(path.join(root, "Desktop"))) {
     say("Making the sample account.");
+    // A record of another one that lay here says nothing about this one.
+    fs.rmSync(data, { recursive: true, force: true });
     const began = Date.now();
     const made = await makeSample(folder, data, Date.now());
     say(

@@ -23,7 +23,7 @@ export function joinedInWords(joined: Joined, words: Words): string {
     case "arrival":
       return `came together on ${words.date(joined.at)}`;
     case "kind":
-      return joined.kind;
+      return `of one kind: ${joined.kind}`;
     default:
       return joined satisfies never;
   }

@@ -9,12 +9,15 @@ export function Dialog({
   title,
   children,
   wide = false,
+  onKey,
 }: {
   open: boolean;
   onClose: () => void;
   title: string;
   children: ReactNode;
   wide?: boolean;
+  /** A key pressed anywhere in it but in a text field. */
+  onKey?: (key: string) => void;
 }) {
   return (
     <Radix.Root open={open} onOpenChange={(next) => !next && onClose()}>
@@ -22,6 +25,10 @@ export function Dialog({
         <Radix.Overlay className="fixed inset-0 z-40 bg-ground/75" />
         <Radix.Content
           aria-describedby={undefined}
+          onKeyDown={(event) => {
+            const text = event.target instanceof HTMLElement && event.target.matches("input:not([type=checkbox]), textarea");
+            if (!text && !event.ctrlKey && !event.metaKey && !event.altKey) onKey?.(event.key.toLowerCase());
+          }}
           className={`fixed top-[14vh] left-1/2 z-50 max-h-[72vh] -translate-x-1/2 overflow-auto border border-ink bg-sheet p-6 ${wide ? "w-[720px]" : "w-[520px]"} max-w-[92vw]`}
         >
           <Radix.Title className="mb-4 text-head leading-tight font-semibold">{title}</Radix.Title>

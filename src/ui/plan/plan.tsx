@@ -40,7 +40,7 @@ const Drawn = memo(function Drawn({
   top,
   shading,
   chosen,
-  dim,
+  lit,
   at,
 }: {
   tile: Tile;
@@ -48,7 +48,8 @@ const Drawn = memo(function Drawn({
   top: number;
   shading: Shading;
   chosen: boolean;
-  dim: boolean;
+  /** Stands out over the veil. */
+  lit: boolean;
   at: boolean;
 }) {
   const shade = shadeOf(tile, shading);
@@ -60,14 +61,14 @@ const Drawn = memo(function Drawn({
       aria-selected={chosen}
       aria-label={`${tile.name}, ${tile.kind}, ${tile.size}, ${tile.age}${tile.verdict ? `, ${tile.verdict}` : ""}${tile.outOfSight ? ", out of sight" : ""}`}
       title={`${tile.name}\n${tile.kind} · ${tile.size} · ${tile.age}${tile.verdict ? `\n${tile.verdict}` : ""}`}
-      className={`absolute overflow-hidden border transition-opacity duration-150 ${chosen ? "z-10 border-verdigris outline-2 outline-verdigris" : tile.outOfSight ? "border-dashed border-ink-2" : "border-ink-2"} ${at ? "ring-2 ring-verdigris ring-offset-1" : ""}`}
+      className={`absolute overflow-hidden border ${lit ? "z-[8]" : ""} ${chosen ? "z-10 border-verdigris outline-2 outline-verdigris" : tile.outOfSight ? "border-dashed border-ink-2" : "border-ink-2"} ${at ? "ring-2 ring-verdigris ring-offset-1" : ""}`}
       style={{
         left,
         top,
         width: tileWidth,
         height: tileHeight,
         background: tile.outOfSight ? "transparent" : shade.ground,
-        opacity: dim ? 0.22 : tile.outOfSight ? 0.6 : 1,
+        opacity: tile.outOfSight ? 0.6 : 1,
       }}
     >
       {tile.picture && !tile.outOfSight && shading === "kind" ? (
@@ -91,7 +92,7 @@ const Drawn = memo(function Drawn({
 });
 
 /** The desktop as a plan to scale. A list for the keyboard and the screen reader too: arrows go to the nearest thing, Space chooses. */
-export function Plan({ sheet, width, shading, chosen, lit, onChoose, onOpen, label, children }: PlanProps) {
+export const Plan = memo(function Plan({ sheet, width, shading, chosen, lit, onChoose, onOpen, label, children }: PlanProps) {
   const [current, setCurrent] = useState<string>();
   const [frame, setFrame] = useState<{ x: number; y: number; width: number; height: number }>();
   const pressed = useRef<{ x: number; y: number; add: boolean }>(undefined);
@@ -218,11 +219,13 @@ export function Plan({ sheet, width, shading, chosen, lit, onChoose, onOpen, lab
             top={place.top}
             shading={shading}
             chosen={chosen.has(tile.id)}
-            dim={lit !== undefined && !lit.has(tile.id)}
+            lit={lit?.has(tile.id) === true}
             at={current === tile.id}
           />
         );
       })}
+      {/* One veil over all that steps back: to fade thousands one by one is slow. */}
+      <div aria-hidden="true" className={`veil ${lit ? "opacity-100" : "opacity-0"}`} />
       {frame && (
         <div
           className="pointer-events-none absolute border border-verdigris bg-wash/40"
@@ -232,4 +235,4 @@ export function Plan({ sheet, width, shading, chosen, lit, onChoose, onOpen, lab
       {children}
     </div>
   );
-}
+});

@@ -8,6 +8,7 @@ import { ask } from "../kit/ask";
 import { Dialog } from "../kit/dialog";
 import { HomePicker } from "../kit/home-picker";
 import { useHomes } from "../kit/homes";
+import { Key } from "../kit/key";
 import { useLive } from "../kit/live";
 import { things } from "../kit/numbers";
 import { VerdictShape } from "../kit/shapes";
@@ -17,12 +18,12 @@ interface OfSitting {
   tookMs?: number;
 }
 
-const verdicts: { verdict: Verdict; words: string }[] = [
-  { verdict: "stay", words: "all stay, on purpose" },
-  { verdict: "put away", words: "all into one home" },
-  { verdict: "archive", words: "all into the parcel" },
-  { verdict: "wait", words: "ask again in 30 days" },
-  { verdict: "let go", words: "all to the trash, and back" },
+const verdicts: { verdict: Verdict; key: string; words: string }[] = [
+  { verdict: "stay", key: "S", words: "all stay, on purpose" },
+  { verdict: "put away", key: "P", words: "all into one home" },
+  { verdict: "archive", key: "A", words: "all into the parcel" },
+  { verdict: "wait", key: "W", words: "ask again in 30 days" },
+  { verdict: "let go", key: "L", words: "all to the trash, and back" },
 ];
 
 /** A thing's family, settled together by one verdict: seen first, single ones left out; one act, one undo. */
@@ -72,12 +73,22 @@ export function SettleFamily({
         finding ? ask("survey/settle", { finding, items, ...of }) : ask("sitting/let-go", { items, ...of }),
       ),
   };
+  const press = (key: string) => {
+    const found = verdicts.find((one) => one.key === key.toUpperCase());
+    if (found && items.length > 0) give[found.verdict]();
+  };
   if (picking)
     return (
       <HomePicker open onClose={() => setPicking(false)} onPick={put} homes={homes} title={`Put ${things(items.length)} away`} />
     );
   return (
-    <Dialog open onClose={onClose} title={family ? `${things(family.each.length)}: ${family.why}` : "Its family"} wide>
+    <Dialog
+      open
+      onClose={onClose}
+      title={family ? `${things(family.each.length)}: ${family.why}` : "Its family"}
+      wide
+      onKey={press}
+    >
       {family === undefined && <p role="status">Looking for what belongs with it.</p>}
       {family === null && <p>Nothing else lies there that belongs with it: no proof, no name, no day of arrival joins them.</p>}
       {family && (
@@ -109,16 +120,19 @@ export function SettleFamily({
           </ul>
           <fieldset className="grid grid-cols-5 border border-ink" disabled={items.length === 0}>
             <legend className="sr-only">the verdict on {things(items.length)}</legend>
-            {verdicts.map(({ verdict, words }, n) => (
+            {verdicts.map(({ verdict, key, words }, n) => (
               <button
                 key={verdict}
                 type="button"
                 onClick={give[verdict]}
-                className={`px-3 py-2 text-left hover:bg-wash disabled:opacity-45 ${n > 0 ? "border-l border-line" : ""}`}
+                className={`relative flex flex-col items-start px-3 py-2 text-left hover:bg-wash disabled:opacity-45 ${n > 0 ? "border-l border-line" : ""}`}
               >
                 <VerdictShape verdict={verdict} size={15} />
-                <b className="mt-1 block leading-tight font-[650]">{verdict}</b>
-                <span className="block text-[11.5px] leading-[1.25] text-ink-2">{words}</span>
+                <span className="absolute top-2 right-2">
+                  <Key>{key}</Key>
+                </span>
+                <b className="mt-1 leading-tight font-[650]">{verdict}</b>
+                <span className="text-[11.5px] leading-[1.25] text-ink-2">{words}</span>
               </button>
             ))}
           </fieldset>

@@ -1,7 +1,7 @@
 "use client";
 import Link from "next/link";
 import { useRouter } from "next/navigation";
-import { useCallback, useMemo, useRef, useState } from "react";
+import { memo, useCallback, useMemo, useRef, useState } from "react";
 import type { FindingView, SurveyView } from "@/contract/views";
 import { ask } from "../kit/ask";
 import { Key } from "../kit/key";
@@ -39,15 +39,19 @@ export function Survey({ view }: { view: SurveyView }) {
   const chosen = useMemo(() => new Set([...chosenIds].filter((id) => here.has(id))), [chosenIds, here]);
   const lit = useMemo(() => (note ? new Set([...note.items, ...note.stay]) : undefined), [note]);
   const close = useCallback(() => setOpened(undefined), []);
-  const choose = (ids: string[], how: "only" | "toggle" | "add") =>
-    setChosenIds((before) => {
-      if (how === "only") return new Set(ids);
-      const next = new Set(before);
-      for (const id of ids)
-        if (how === "toggle" && next.has(id)) next.delete(id);
-        else next.add(id);
-      return next;
-    });
+  const choose = useCallback(
+    (ids: string[], how: "only" | "toggle" | "add") =>
+      setChosenIds((before) => {
+        if (how === "only") return new Set(ids);
+        const next = new Set(before);
+        for (const id of ids)
+          if (how === "toggle" && next.has(id)) next.delete(id);
+          else next.add(id);
+        return next;
+      }),
+    [],
+  );
+  const chooseOnly = useCallback((ids: string[]) => choose(ids, "only"), [choose]);
 
   if (sheet.tiles.length === 0) return <Bare view={view} />;
   const width = Math.max(
@@ -61,7 +65,7 @@ export function Survey({ view }: { view: SurveyView }) {
   return (
     <div className="grid h-full grid-cols-[minmax(0,1fr)_minmax(300px,386px)] gap-7 px-7 pt-5">
       <div className="flex min-h-0 flex-col">
-        <Sentence view={view} onOpen={(ids) => choose(ids, "only")} />
+        <Sentence view={view} onOpen={chooseOnly} />
         <p className="-mt-2.5 mb-2.5 text-small text-ink-2">
           {view.sinceLastTime && <span className="mr-4">{view.sinceLastTime}</span>}
           {view.protectedPlaces === 0
@@ -89,7 +93,15 @@ export function Survey({ view }: { view: SurveyView }) {
                   onOpen={setOpened}
                   label={`${sheet.worktop}, drawn`}
                 >
-                  <Letters findings={view.findings} sheet={sheet} width={width} />
+                  {view.findings.map((finding) => (
+                    <Letters
+                      key={finding.letter}
+                      finding={finding}
+                      sheet={sheet}
+                      width={width}
+                      lit={finding.letter === note?.letter}
+                    />
+                  ))}
                 </Plan>
               </div>
             )}
@@ -133,7 +145,7 @@ export function Survey({ view }: { view: SurveyView }) {
               </span>
             )}
           </div>
-          <Tide tiles={sheet.tiles} marks={view.tideMarks} chosen={chosen} onChoose={(ids) => choose(ids, "only")} />
+          <Tide tiles={sheet.tiles} marks={view.tideMarks} chosen={chosen} onChoose={chooseOnly} />
         </div>
       </div>
       <div className="flex min-h-0 flex-col pb-4">
@@ -149,7 +161,7 @@ export function Survey({ view }: { view: SurveyView }) {
             plan={plan}
             lit={note}
             onLight={setNote}
-            onChoose={(ids) => choose(ids, "only")}
+            onChoose={chooseOnly}
             onSettle={setSettling}
             here={here}
           />
@@ -205,32 +217,43 @@ function Sentence({ view, onOpen }: { view: SurveyView; onOpen: (ids: string[]) 
   );
 }
 
-/** The letter of a finding at each of its things. */
-function Letters({ findings, sheet, width }: { findings: FindingView[]; sheet: SurveyView["sheet"]; width: number }) {
+/** So near one another the same letter stands once for all its things. */
+const letterRoom = 32;
+
+/** The letter of a finding at its things. */
+const Letters = memo(function Letters({
+  finding,
+  sheet,
+  width,
+  lit,
+}: {
+  finding: FindingView;
+  sheet: SurveyView["sheet"];
+  width: number;
+  lit: boolean;
+}) {
   const tiles = new Map(sheet.tiles.map((tile) => [tile.id, tile]));
-  return (
-    <>
-      {findings.flatMap((finding) =>
-        finding.items.flatMap((id) => {
-          const tile = tiles.get(id);
-          if (!tile) return [];
-          const { left, top } = tilePlace(tile, sheet, width);
-          return (
-            <span
-              key={finding.letter + id}
-              data-letter={finding.letter}
-              aria-hidden="true"
-              className="pointer-events-none absolute z-20 grid size-[15px] place-content-center rounded-full border border-ink bg-sheet text-[10px] leading-none font-semibold"
-              style={{ left: Math.min(width - 16, left + 19), top: Math.max(0, top - 7) }}
-            >
-              {finding.letter}
-            </span>
-          );
-        }),
-      )}
-    </>
-  );
-}
+  const taken = new Set<string>();
+  return finding.items.flatMap((id) => {
+    const tile = tiles.get(id);
+    if (!tile) return [];
+    const { left, top } = tilePlace(tile, sheet, width);
+    const room = `${Math.floor(left / letterRoom)},${Math.floor(top / letterRoom)}`;
+    if (taken.has(room)) return [];
+    taken.add(room);
+    return (
+      <span
+        key={id}
+        data-letter={finding.letter}
+        aria-hidden="true"
+        className={`pointer-events-none absolute grid size-[15px] place-content-center rounded-full border border-ink bg-sheet text-[10px] leading-none font-semibold ${lit ? "z-20" : "z-[5]"}`}
+        style={{ left: Math.min(width - 16, left + 19), top: Math.max(0, top - 7) }}
+      >
+        {finding.letter}
+      </span>
+    );
+  });
+});
 
 function Starts({ undecided }: { undecided: number }) {
   const live = useLive();
