@@ -2,18 +2,22 @@ import { spawnSync } from "node:child_process";
 import fs from "node:fs";
 import os from "node:os";
 import path from "node:path";
+import { learn, rank, sure } from "@/core/homes/belongs";
 import { rawFromText } from "@/core/names/raw";
 import type { Kind } from "@/core/survey/kinds";
 import { Chance } from "@/demo/chance";
+import { makeSample } from "@/demo/make-sample";
 import { type Engine, openEngine } from "@/server/engine";
+import { whatIsLearnedFrom } from "@/server/homes/belonging";
 import { itemById, itemsOn } from "@/server/survey/items";
 import { protect } from "@/server/survey/protect";
 import { findings } from "@/server/survey/survey";
 
 /**
  * Judgements against other means than the code under test: kinds against file(1) on an ordinary system's files (J1), and
- * identical files, spent archives and what exists nowhere else against cmp, tar and unzip (J2). Prints every kind of miss,
- * and fails under its bound.
+ * identical files, spent archives and what exists nowhere else against cmp, tar and unzip (J2), and homes against where the
+ * files of a grown tree lie (J4). Prints every kind of miss, and fails under its bound. Words: kinds, claims or suggestions
+ * for one alone.
  */
 const folder = fs.realpathSync(fs.mkdtempSync(path.join(os.tmpdir(), "vuoto-judge-")));
 let failed = false;
@@ -221,7 +225,87 @@ async function claims(): Promise<void> {
   });
 }
 
-await kinds();
-await claims();
+/** The folders of an ordinary system that a person might have grown: named files of several sorts, three and more together. */
+const grown = ["perl/5.36.0", "cmake-3.25", "vim", "javascript", "fonts", "groff", "X11", "doc/git", "bash-completion"]
+  .map((name) => `/usr/share/${name}`)
+  .concat("/usr/lib/python3.11");
+
+/**
+ * J4: each file of a grown tree left out in turn, a tenth of all at once, which is harder. And the calibration: how many of
+ * those called so sure are right, when every second question is about a thing whose home does not exist.
+ */
+async function suggestions(): Promise<void> {
+  const chance = new Chance(4);
+  const sample = path.join(folder, "sample");
+  await makeSample(sample, path.join(folder, "sample-data"), Date.now());
+  const tree = path.join(folder, "grown");
+  for (const worktop of ["Desktop", "Documents"]) fs.mkdirSync(path.join(tree, worktop), { recursive: true });
+  for (const place of grown.filter((one) => fs.existsSync(one)))
+    run("cp", ["-aL", place, path.join(tree, "Documents", path.basename(place))]);
+  for (const [name, root] of [
+    ["the sample", path.join(sample, "account")],
+    ["a grown tree", tree],
+  ] as const) {
+    const { files, titles } = await withEngine(path.relative(folder, root), async (engine) => whatIsLearnedFrom(engine));
+    const judged = shuffled(
+      files.filter((file, _, all) => all.filter((other) => other.home === file.home).length >= 3),
+      chance,
+    );
+    const folds = 10;
+    let first = 0;
+    let three = 0;
+    const said: { score: number; right: boolean }[] = [];
+    for (let fold = 0; fold < folds; fold++) {
+      const out = new Set(judged.filter((_, n) => n % folds === fold));
+      const learned = learn(
+        files.filter((file) => !out.has(file)),
+        titles,
+      );
+      for (const file of out) {
+        const fits = rank(file, learned, 3, 0);
+        if (fits[0]?.home === file.home) first++;
+        if (fits.some((fit) => fit.home === file.home)) three++;
+        if (fits[0]) said.push({ score: fits[0].score, right: fits[0].home === file.home });
+      }
+      // Strangers: of one home in ten all files are left out.
+      const ids = [...titles.keys()].filter((_, n) => n % folds === fold);
+      const gone = new Set(ids);
+      const without = learn(
+        files.filter((file) => !gone.has(file.home)),
+        new Map([...titles].filter(([id]) => !gone.has(id))),
+      );
+      for (const file of judged.filter((one) => gone.has(one.home))) {
+        const [best] = rank(file, without, 1, 0);
+        if (best) said.push({ score: best.score, right: false });
+      }
+    }
+    const share = (n: number) => `${((100 * n) / judged.length).toFixed(1)} %`;
+    verdict(
+      "J4",
+      first / judged.length >= 0.75 && three / judged.length >= 0.9,
+      `${name}: ${judged.length} files in ${titles.size} homes; the right one first ${share(first)}, among three ${share(three)}`,
+    );
+    for (let from = 0; from < 1; from += 0.1) {
+      const those = said.filter(({ score }) => score >= from && (score < from + 0.1 || from > 0.85));
+      const right = those.filter((one) => one.right).length;
+      if (those.length > 0)
+        console.log(
+          `  called ${Math.round(from * 100)} to ${Math.round(from * 100) + 10} % sure: ${String(those.length).padStart(5)}, right ${((100 * right) / those.length).toFixed(0)} %`,
+        );
+    }
+    const proposed = said.filter(({ score }) => score >= sure);
+    const rightly = proposed.filter((one) => one.right).length;
+    verdict(
+      "J4",
+      rightly / proposed.length >= sure,
+      `${name}: ${proposed.length} of ${said.length} are called sure, ${((100 * rightly) / proposed.length).toFixed(1)} % of these rightly`,
+    );
+  }
+}
+
+const only = process.argv[2];
+if (!only || only === "kinds") await kinds();
+if (!only || only === "claims") await claims();
+if (!only || only === "suggestions") await suggestions();
 fs.rmSync(folder, { recursive: true, force: true });
 process.exit(failed ? 1 : 0);

@@ -10,7 +10,7 @@ import { type DepotRecord, readRecords } from "./db/record";
 import { type Calls, realCalls } from "./disk/calls";
 import { Disk } from "./disk/disk";
 import { Events } from "./events";
-import { type Belonging, learnFromHomes } from "./homes/belonging";
+import { type Belonging, learnBelonging, nothingLearned } from "./homes/belonging";
 import { homeRoots, walkHomes } from "./homes/homes";
 import { Jobs } from "./jobs/jobs";
 import { Workers } from "./jobs/workers";
@@ -39,8 +39,8 @@ export interface Engine {
   unwalked: Unwalked[];
   /** What recovery did at start, in words. */
   recovered: string[];
-  belonging(): Belonging;
-  belongingOutdated(): void;
+  /** What was last learned of the homes. */
+  belonging: Belonging;
   /** Reads worktops and homes and compares files; once at a time, and again if asked meanwhile. */
   lookAgain(what?: "worktops" | "all"): Promise<void>;
   /** The same, once a few moments have passed without another act. */
@@ -95,11 +95,16 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
   const now = options.now ?? Date.now;
   const events = new Events();
   const disk = new Disk(options.calls ?? realCalls, () => boundsOf({ account, db }));
-  let belonging: Belonging | undefined;
+  let learned = false;
   let looking: Promise<void> | undefined;
   let later: NodeJS.Timeout | undefined;
   let closing = false;
   let lookAfter: "worktops" | "all" | undefined;
+  const learn = async () => {
+    engine.belonging = await learnBelonging(engine);
+    learned = true;
+    events.emit({ type: "changed", what: "homes" });
+  };
   const engine: Engine = {
     account,
     db,
@@ -120,13 +125,7 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
     unreadable: [],
     unwalked: [],
     recovered: [],
-    belonging() {
-      belonging ??= { learned: learnFromHomes(engine), fits: new Map() };
-      return belonging;
-    },
-    belongingOutdated() {
-      belonging = undefined;
-    },
+    belonging: nothingLearned(),
     async lookAgain(what = "worktops") {
       if (what === "all") clearTimeout(later);
       if (looking) {
@@ -138,7 +137,8 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
           lookAfter = undefined;
           await refreshWorktops(engine);
           if (next === "all") {
-            await walkHomes(engine);
+            if (!learned) await learn();
+            if (await walkHomes(engine)) await learn();
             await refreshTrashSizes(engine);
           }
           await hashLikelyTwins(engine);

@@ -1,28 +1,28 @@
-import { endingOf } from "../names/raw";
-import type { Kind } from "../survey/kinds";
+import { sortOf, type Thing, type Trait, type TraitSort, traitsOf, traitWord, weights, wordsIn } from "./traits";
 
-/** A file that lies in a home. */
-export interface FiledFile {
+/** A file that lies in a home, or, with `against`, a thing of which the person said that it does not belong there. */
+export interface FiledThing extends Thing {
   home: string;
-  name: string;
-  kind: Kind;
+  against?: boolean;
 }
 
-/** What is known of a home from what lies in it. */
-interface Learned {
-  files: number;
-  kinds: Map<string, number>;
-  endings: Map<string, number>;
-  words: Map<string, number>;
+/** In how many files a trait occurs: of each home, by its number, and of all together. */
+interface Counted {
+  of: Map<number, number>;
+  all: number;
 }
 
-export interface Homes {
-  homes: Map<string, Learned>;
-  /** In how many homes a word occurs. */
-  spread: Map<string, number>;
+/** What is known of the homes from what lies in them. */
+export interface Learned {
+  /** The homes by their number; `files` counts what lies there, and the folder's own name as one. */
+  homes: { id: string; files: number }[];
+  counts: Map<Trait, Counted>;
+  total: number;
+  /** How a home's lead, its evidence and what of the thing is known there make it likely: for `likely`. */
+  calibration: number[];
 }
 
-/** How well a thing fits a home, from 0 to 1, and why, in words. */
+/** How likely a thing belongs in a home, from 0 to 1, and why, in words. */
 export interface Fit {
   home: string;
   score: number;
@@ -30,78 +30,239 @@ export interface Fit {
 }
 
 /** At and above this a thing is said to belong. */
-export const sure = 0.5;
+export const sure = 0.85;
 /** Below this a home is not proposed at all. */
 export const possible = 0.3;
 
-/** The words of a name: letters only, at least two, without the ending, each once. */
-export function wordsOf(name: string): string[] {
-  const ending = endingOf(name);
-  const stem = ending ? name.slice(0, -ending.length - 1) : name;
-  const words = stem
-    .replace(/(\p{Ll})(\p{Lu})/gu, "$1 $2")
-    .toLowerCase()
-    .normalize("NFC")
-    .match(/\p{L}{2,}/gu);
-  return [...new Set(words ?? [])];
-}
-
-const addOne = (counts: Map<string, number>, key: string) => counts.set(key, (counts.get(key) ?? 0) + 1);
+/** How many files' worth the expectation weighs against what was counted in a home. */
+const smoothing = 1;
+/** A home's size counts for less than it would, as a small home is as wanted as a large one. */
+const priorWeight = 0.5;
+/** Where nothing was learned from, no score is likely. */
+const unknown = [-4, 0, 0, 0];
+/** At most this many files are asked about to calibrate; more change nothing. */
+const asked = 4000;
 
 /** Learns from what lies in the homes. `titles` names every home by its id, those without files too. */
-export function learn(files: Iterable<FiledFile>, titles: Map<string, string>): Homes {
-  const homes = new Map<string, Learned>();
-  for (const [home, title] of titles) {
-    const learned: Learned = { files: 0, kinds: new Map(), endings: new Map(), words: new Map() };
+export function learn(files: readonly FiledThing[], titles: ReadonlyMap<string, string>): Learned {
+  const homes: Learned["homes"] = [];
+  const numbers = new Map<string, number>();
+  const counts: Learned["counts"] = new Map();
+  const count = (trait: Trait, home: number, by: number) => {
+    let counted = counts.get(trait);
+    if (!counted) {
+      counted = { of: new Map(), all: 0 };
+      counts.set(trait, counted);
+    }
+    const before = counted.of.get(home) ?? 0;
+    const after = Math.max(0, before + by);
+    counted.of.set(home, after);
+    counted.all += after - before;
+  };
+  for (const [id, title] of titles) {
+    numbers.set(id, homes.length);
     // The folder's own name speaks like one file in it.
-    for (const word of wordsOf(title.split(" / ").at(-1) ?? "")) addOne(learned.words, word);
-    homes.set(home, learned);
+    for (const word of wordsIn(title.split(" / ").slice(-2).join(" "))) count(`w${word}`, homes.length, 1);
+    homes.push({ id, files: 1 });
   }
-  for (const file of files) {
-    const learned = homes.get(file.home);
-    if (!learned) continue;
-    learned.files++;
-    addOne(learned.kinds, file.kind);
-    addOne(learned.endings, endingOf(file.name));
-    for (const word of wordsOf(file.name)) addOne(learned.words, word);
+  const traits = files.map(traitsOf);
+  let total = homes.length;
+  for (const [n, file] of files.entries()) {
+    const home = numbers.get(file.home);
+    if (home === undefined || file.against) continue;
+    homes[home]!.files++;
+    total++;
+    for (const trait of traits[n]!) count(trait, home, 1);
   }
-  const spread = new Map<string, number>();
-  for (const learned of homes.values()) for (const word of learned.words.keys()) addOne(spread, word);
-  return { homes, spread };
+  for (const [n, file] of files.entries()) {
+    const home = numbers.get(file.home);
+    if (home !== undefined && file.against) for (const trait of traits[n]!) count(trait, home, -1);
+  }
+  const learned: Learned = { homes, counts, total, calibration: unknown };
+  learned.calibration = calibrate(
+    learned,
+    files.flatMap((file, n) => {
+      const home = numbers.get(file.home);
+      return home === undefined || file.against ? [] : [{ home, traits: traits[n]! }];
+    }),
+  );
+  return learned;
+}
+
+interface Ranked {
+  home: number;
+  /** The logarithm of how much better the home explains the thing than homes at large do. */
+  score: number;
 }
 
 /**
- * Ranks the homes for a thing, best first: a quarter for the share of its kind among what lies there, a quarter for its
- * ending, half for the share of its words found there, rare words weighing more (inverse document frequency, Spärck Jones
- * 1972), and less trust in a home that holds little. A home with no word in common is not ranked.
+ * The homes by how well they explain a thing, best first: naive Bayes over the traits that it has (Maron 1961; Lewis 1998),
+ * each home's counts smoothed towards those over all homes (Jelinek & Mercer 1980), sorts of traits weighted. `without`
+ * leaves one file of that home out of the counts: the thing itself; `unless` leaves a home out altogether.
  */
-export function rank(thing: { name: string; kind: Kind }, { homes, spread }: Homes, most = 5): Fit[] {
-  const words = wordsOf(thing.name);
-  const ending = endingOf(thing.name);
-  const weight = (word: string) => Math.log(1 + homes.size / (1 + (spread.get(word) ?? 0)));
-  const total = words.reduce((sum, word) => sum + weight(word), 0);
-  const fits: Fit[] = [];
-  for (const [home, learned] of homes) {
-    const shared = words.filter((word) => learned.words.has(word));
-    if (shared.length === 0 || learned.files === 0) continue;
-    const kindShare = (learned.kinds.get(thing.kind) ?? 0) / learned.files;
-    const endingShare = (learned.endings.get(ending) ?? 0) / learned.files;
-    const wordShare =
-      shared.reduce((sum, word) => sum + weight(word) * Math.min(1, ((learned.words.get(word) ?? 0) + 1) / 3), 0) / total;
-    const score = (0.25 * kindShare + 0.25 * endingShare + 0.5 * wordShare) * (learned.files / (learned.files + 1));
-    if (score < possible) continue;
-    fits.push({ home, score, why: reason(thing.kind, learned, shared, spread) });
+function explain(traits: readonly Trait[], learned: Learned, { without = -1, unless = -1 } = {}): Ranked[] {
+  const { homes, counts } = learned;
+  const own = without >= 0 ? 1 : 0;
+  const total = learned.total - own;
+  const scores = new Float64Array(homes.length);
+  let weighed = 0;
+  for (const trait of traits) {
+    const counted = counts.get(trait);
+    const all = (counted?.all ?? 0) - own;
+    if (!counted || all <= 0) continue;
+    const weight = weights[sortOf(trait)];
+    weighed += weight;
+    const expected = (all + 0.1) / (total + 1);
+    for (const [home, n] of counted.of) {
+      const here = n - (home === without ? 1 : 0);
+      if (here > 0) scores[home]! += weight * (Math.log(here + smoothing * expected) - Math.log(smoothing * expected));
+    }
   }
-  return fits.sort((a, b) => b.score - a.score || (a.home < b.home ? -1 : 1)).slice(0, most);
+  if (weighed === 0) return [];
+  const ranked: Ranked[] = [];
+  for (const [home, { files }] of homes.entries()) {
+    if (home === unless) continue;
+    const here = files - (home === without ? 1 : 0);
+    const absent = weighed * Math.log(smoothing / (here + smoothing));
+    ranked.push({ home, score: scores[home]! + absent + priorWeight * Math.log((here + 0.5) / total) });
+  }
+  return ranked.sort((a, b) => b.score - a.score);
 }
 
-function reason(kind: Kind, learned: Learned, shared: string[], spread: Map<string, number>): string {
-  const telling = shared
-    .toSorted((a, b) => (spread.get(a) ?? 0) - (spread.get(b) ?? 0))
-    .slice(0, 2)
-    .map((word) => `“${word}”`)
-    .join(" and ");
-  const same = learned.kinds.get(kind) ?? 0;
-  const alike = same > 0 ? `; ${same} of ${learned.files} there ${same === 1 ? "is" : "are"} of its kind` : "";
-  return `${telling} in names there${alike}`;
+/** What tells how far the first of a ranking can be trusted: its lead, its evidence, and how much of the thing is known there. */
+function signs(traits: readonly Trait[], learned: Learned, ranked: Ranked[], at = 0, without = -1): number[] {
+  const { home, score } = ranked[at]!;
+  const other = ranked[at === 0 ? 1 : 0];
+  const lead = other ? score - other.score : 8;
+  let known = 0;
+  let weighed = 0;
+  for (const trait of traits) {
+    const weight = weights[sortOf(trait)];
+    weighed += weight;
+    const here = (learned.counts.get(trait)?.of.get(home) ?? 0) - (home === without ? 1 : 0);
+    if (here > 0) known += weight;
+  }
+  const evidence = score / Math.sqrt(weighed);
+  return [1, Math.sign(lead) * Math.log1p(Math.abs(lead)), evidence / 3, known / weighed];
+}
+
+const likely = (calibration: number[], x: number[]) =>
+  1 / (1 + Math.exp(-x.reduce((sum, value, n) => sum + value * calibration[n]!, 0)));
+
+/**
+ * Fits how often the first home is right to the signs of its ranking: logistic regression (Platt 1999) by Newton's method.
+ * Each file is asked about twice: as though it did not lie there yet, and as though its home did not exist, when any
+ * answer is wrong; so that what belongs nowhere is not called sure.
+ */
+function calibrate(learned: Learned, files: { home: number; traits: Trait[] }[]): number[] {
+  if (files.length < 8) return unknown;
+  const xs: number[][] = [];
+  const ys: number[] = [];
+  const step = Math.max(1, files.length / asked);
+  for (let at = 0; at < files.length; at += step) {
+    const { home, traits } = files[Math.floor(at)]!;
+    const there = explain(traits, learned, { without: home });
+    if (there.length > 0) {
+      xs.push(signs(traits, learned, there, 0, home));
+      ys.push(there[0]!.home === home ? 1 : 0);
+    }
+    const elsewhere = explain(traits, learned, { without: home, unless: home });
+    if (elsewhere.length > 0) {
+      xs.push(signs(traits, learned, elsewhere));
+      ys.push(0);
+    }
+  }
+  return fitLogistic(xs, ys);
+}
+
+/** The coefficients of a logistic regression, held a little towards none (ridge), by Newton's method. */
+function fitLogistic(xs: number[][], ys: number[]): number[] {
+  const size = 4;
+  let b = [0, 0, 0, 0];
+  for (let round = 0; round < 25; round++) {
+    const gradient = b.map((value) => -0.5 * value);
+    const hessian = b.map((_, r) => b.map((__, c) => (r === c ? 0.5 : 0)));
+    for (const [n, x] of xs.entries()) {
+      const p = likely(b, x);
+      for (let r = 0; r < size; r++) {
+        gradient[r]! += x[r]! * (ys[n]! - p);
+        for (let c = 0; c < size; c++) hessian[r]![c]! += x[r]! * x[c]! * p * (1 - p);
+      }
+    }
+    const change = solve(hessian, gradient);
+    b = b.map((value, n) => value + change[n]!);
+    if (Math.max(...change.map(Math.abs)) < 1e-6) break;
+  }
+  return b;
+}
+
+/** Solves a small linear system by elimination with pivots. */
+function solve(matrix: number[][], right: number[]): number[] {
+  const rows = matrix.map((row, n) => [...row, right[n]!]);
+  const size = rows.length;
+  for (let at = 0; at < size; at++) {
+    const pivot = rows.slice(at).reduce((best, row) => (Math.abs(row[at]!) > Math.abs(best[at]!) ? row : best));
+    rows.splice(rows.indexOf(pivot), 1);
+    rows.splice(at, 0, pivot);
+    for (let other = 0; other < size; other++) {
+      if (other === at) continue;
+      const factor = rows[other]![at]! / pivot[at]!;
+      for (let c = at; c <= size; c++) rows[other]![c]! -= factor * pivot[c]!;
+    }
+  }
+  return rows.map((row, n) => row[size]! / row[n]!);
+}
+
+/** Ranks the homes for a thing, best first, at most so many. Those that are less likely than `least` are left out. */
+export function rank(thing: Thing, learned: Learned, most = 5, least = possible): Fit[] {
+  const traits = traitsOf(thing);
+  const ranked = explain(traits, learned);
+  return ranked
+    .slice(0, most)
+    .map(({ home }, at): Fit => {
+      const score = likely(learned.calibration, signs(traits, learned, ranked, at));
+      return { home: learned.homes[home]!.id, score, why: score < least ? "" : reasons(traits, learned, home) };
+    })
+    .filter(({ score }) => score >= least);
+}
+
+const saidOfSort: Record<TraitSort, (value: string) => string> = {
+  k: (kind) => `of the kind ${kind}`,
+  e: (ending) => (ending ? `.${ending}` : "without an ending"),
+  w: (word) => `“${word}” in names`,
+  b: (beginning) => `names that begin “${beginning}”`,
+  s: () => "names of its shape",
+  y: (year) => `${year} in names`,
+  m: (year) => `changed in ${year}`,
+  t: (word) => `“${word}” in texts`,
+  h: (head) => `the column “${head}”`,
+  z: (sender) => `from ${sender}`,
+};
+
+const mostReasons = 2;
+
+/** What speaks most for a home, in words, with how many of its files have it too. */
+function reasons(traits: readonly Trait[], learned: Learned, home: number): string {
+  const { files } = learned.homes[home]!;
+  const spoken = traits
+    .flatMap((trait) => {
+      const counted = learned.counts.get(trait);
+      const here = counted?.of.get(home) ?? 0;
+      if (!counted || here === 0) return [];
+      const expected = (counted.all + 0.1) / (learned.total + 1);
+      const weight = weights[sortOf(trait)];
+      return [{ trait, here, speaks: weight * Math.log((here + smoothing * expected) / ((files + smoothing) * expected)) }];
+    })
+    .sort((a, b) => b.speaks - a.speaks);
+  const said: string[] = [];
+  const sorts = new Set<TraitSort>();
+  for (const { trait, here } of spoken) {
+    const sort = sortOf(trait);
+    // How a name begins says its words again.
+    if (sorts.has(sort) || (sort === "b" && sorts.has("w")) || (sort === "w" && sorts.has("b"))) continue;
+    sorts.add(sort);
+    said.push(`${saidOfSort[sort](traitWord(trait))}, as ${here} there`);
+    if (said.length === mostReasons) break;
+  }
+  return said.join("; ");
 }

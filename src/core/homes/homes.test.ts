@@ -1,40 +1,121 @@
+import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import type { Raw } from "../names/raw";
-import { type FiledFile, learn, rank, sure, wordsOf } from "./belongs";
+import { type FiledThing, learn, possible, rank, sure } from "./belongs";
 import { readUserDirs } from "./standard";
+import { type Thing, traitsOf, wordsIn } from "./traits";
 
 const titles = new Map([
   ["tides", "Documents / Tides"],
   ["photos", "Pictures / Nests"],
   ["letters", "Documents / Letters"],
 ]);
-const files: FiledFile[] = [
-  ...Array.from({ length: 20 }, (_, n): FiledFile => ({ home: "tides", name: `high-water-${n}.csv`, kind: "table" })),
-  ...Array.from({ length: 20 }, (_, n): FiledFile => ({ home: "photos", name: `nest-${n}.jpg`, kind: "picture" })),
-  ...Array.from({ length: 5 }, (_, n): FiledFile => ({ home: "letters", name: `letter-harbour-${n}.txt`, kind: "text" })),
+const day = 86_400_000;
+const thing = (name: string, kind: Thing["kind"], more: Partial<Thing> = {}): Thing => ({
+  name,
+  kind,
+  mtimeMs: 20_000 * day,
+  ...more,
+});
+const months = ["april", "may", "june", "july", "august"];
+const files: FiledThing[] = [
+  ...Array.from(
+    { length: 20 },
+    (_, n): FiledThing => ({ home: "tides", ...thing(`high-water-${n}.csv`, "table", { words: [":height", "metres"] }) }),
+  ),
+  ...Array.from({ length: 20 }, (_, n): FiledThing => ({ home: "photos", ...thing(`nest-${n}.jpg`, "picture") })),
+  ...months.map(
+    (month): FiledThing => ({
+      home: "letters",
+      ...thing(`letter-harbour-${month}.txt`, "text", { words: ["dear", "harbour", "sincerely"] }),
+    }),
+  ),
 ];
-const homes = learn(files, titles);
+const learned = learn(files, titles);
 
 describe("what belongs in a home", () => {
-  test("kind, ending and words decide, and the reason says so", () => {
-    const [best] = rank({ name: "high-water-september.csv", kind: "table" }, homes);
-    expect(best).toMatchObject({ home: "tides", why: expect.stringMatching(/“(high|water)”.*20 of 20 there are of its kind/) });
+  test("what is like what lies there is sure, and the reason says why", () => {
+    const [best] = rank(thing("high-water-september.csv", "table", { words: [":height", "metres"] }), learned);
+    expect(best).toMatchObject({ home: "tides", why: expect.stringMatching(/as \d+ there/) });
     expect(best!.score).toBeGreaterThan(sure);
   });
-  test("a thing without a word in common has no home", () => {
-    expect(rank({ name: "zzz.csv", kind: "table" }, homes)).toEqual([]);
-    expect(rank({ name: "2026-11-25.csv", kind: "table" }, homes)).toEqual([]);
+  test("the text and the columns count where the name says nothing", () => {
+    const [text] = rank(thing("untitled.txt", "text", { words: ["dear", "harbour", "master", "sincerely"] }), learned);
+    expect(text?.home).toBe("letters");
+    const [table] = rank(thing("export.csv", "table", { words: [":height", "metres"] }), learned);
+    expect(table?.home).toBe("tides");
   });
-  test("a word alone, of another kind, is not sure", () => {
-    const [best] = rank({ name: "nest-plan-for-next-year.txt", kind: "text" }, homes);
-    expect(best?.score ?? 0).toBeLessThan(sure);
+  test("a sender that always goes to one home speaks for it", () => {
+    const sent = (n: number): FiledThing => ({ home: "letters", ...thing(`${n}x.pdf`, "text", { sender: "council.example" }) });
+    const with_ = learn([...files, ...Array.from({ length: 8 }, (_, n) => sent(n))], titles);
+    expect(rank(thing("zzz.pdf", "text", { sender: "council.example" }), with_)[0]?.home).toBe("letters");
+    expect(rank(thing("zzz.pdf", "text", { sender: "council.example" }), with_)[0]?.why).toContain("from council.example");
   });
-  test("an empty home is never proposed", () => {
-    expect(rank({ name: "empty-thing.csv", kind: "table" }, learn([], new Map([["e", "Empty"]])))).toEqual([]);
+  test.each([
+    thing("quartz-index.bin", "data"),
+    thing("wedding.mp4", "video"),
+    thing("invoice 12.pdf", "text", { words: ["sum", "due", "account"] }),
+    thing("nest-plan-for-next-year.txt", "text"),
+  ])("a stranger is never sure: $name", (stranger) => {
+    for (const { score } of rank(stranger, learned)) expect(score).toBeLessThan(sure);
   });
+  test("what was put there and undone counts against it", () => {
+    const like = thing("high-water-tide-notes.csv", "table");
+    const before = rank(like, learned)[0]!;
+    expect(before.home).toBe("tides");
+    const against = Array.from({ length: 12 }, (): FiledThing => ({ home: "tides", against: true, ...like }));
+    const after = rank(like, learn([...files, ...against], titles)).find(({ home }) => home === "tides");
+    expect(after?.score ?? 0).toBeLessThan(before.score);
+  });
+  test("each file left out in turn is brought home", () => {
+    for (const [n, file] of files.entries()) {
+      const others = files.filter((_, other) => other !== n);
+      expect(rank(file, learn(others, titles), 1, 0)[0]?.home, file.name).toBe(file.home);
+    }
+  });
+  test("from nothing nothing is proposed", () => {
+    expect(rank(thing("a.csv", "table"), learn([], new Map([["e", "Empty"]])))).toEqual([]);
+    expect(rank(thing("a.csv", "table"), learn([], new Map()))).toEqual([]);
+  });
+  test("a likelihood lies between 0 and 1, falls with the rank, and knows only homes that there are", () => {
+    const words = fc.array(fc.constantFrom("nest", "high", "water", "letter", "harbour", "zzz"), { maxLength: 5 });
+    fc.assert(
+      fc.property(words, fc.constantFrom<Thing["kind"]>("table", "picture", "text", "other"), (named, kind) => {
+        const fits = rank(thing(named.join(" "), kind), learned);
+        const scores = fits.map(({ score }) => score);
+        expect(scores).toEqual(scores.toSorted((a, b) => b - a));
+        for (const { home, score, why } of fits) {
+          expect([titles.has(home), score >= possible, score <= 1, why.length > 0]).toEqual([true, true, true, true]);
+        }
+      }),
+    );
+  });
+});
+
+describe("traits", () => {
   test("words are letters, each once, parted at capitals", () => {
-    expect(wordsOf("Ring-List_week12 ringList.CSV")).toEqual(["ring", "list", "week"]);
-    expect(wordsOf("überblick.txt")).toEqual(["überblick"]);
+    expect(wordsIn("Ring-List_week12 ringList")).toEqual(["ring", "list", "week"]);
+    expect(wordsIn("überblick")).toEqual(["überblick"]);
+  });
+  test("name, shape, years, text, columns and sender, each once", () => {
+    const traits = traitsOf(
+      thing("ring-list-2025-week-12.csv", "table", { words: [":ring", "gull", "gull"], sender: "a.example" }),
+    );
+    expect(traits).toEqual(
+      expect.arrayContaining([
+        "ktable",
+        "ecsv",
+        "wring",
+        "wweek",
+        "bring list",
+        "sa-a-0-a-0",
+        "y2025",
+        "hring",
+        "tgull",
+        "za.example",
+      ]),
+    );
+    expect(new Set(traits).size).toBe(traits.length);
   });
 });
 

@@ -34,9 +34,9 @@ export function homeRoots(engine: Pick<Engine, "account" | "db">): Raw[] {
 
 /**
  * Walks the homes, the protected places and the folders on the worktops, and keeps what lies there, to learn from and to
- * find identical files among. Folders in which nothing changed are not written again.
+ * find identical files among. Folders in which nothing changed are not written again. Answers whether anything did.
  */
-export async function walkHomes(engine: Engine): Promise<void> {
+export async function walkHomes(engine: Engine): Promise<boolean> {
   const { db, account, jobs, workers } = engine;
   const walk = engine.now();
   const known = new Map(
@@ -48,10 +48,12 @@ export async function walkHomes(engine: Engine): Promise<void> {
   const ofHomes = homeRoots(engine);
   const isHome = (folder: Raw) => Number(ofHomes.some((root) => isWithin(root, folder)));
   const keep = keepFolders(db, walk);
+  let changed = false;
   await jobs.run("Reading what lies in the homes", "things", 0, async (job) => {
     let read = 0;
     const part = (batch: WalkBatch) => {
       keep(batch, isHome);
+      changed ||= batch.folders.length > 0;
       read += batch.files;
       job.progress(read);
     };
@@ -80,15 +82,26 @@ export async function walkHomes(engine: Engine): Promise<void> {
       ...walked.unreadable.map((folder) => ({ folder, why: "unreadable" as const })),
       ...walked.leftOut.map((folder) => ({ folder, why: "left out" as const })),
     ];
-    db.prepare("DELETE FROM folder WHERE walk <> ?").run(walk);
+    changed = db.prepare("DELETE FROM folder WHERE walk <> ?").run(walk).changes > 0 || changed;
   });
-  engine.belongingOutdated();
-  engine.events.emit({ type: "changed", what: "homes" });
+  if (changed) engine.events.emit({ type: "changed", what: "homes" });
+  return changed;
 }
 
 const rowsAtOnce = 20;
 
-/** Writes what a walk tells, a batch a transaction. A file in the state in which it was known keeps its checksum. */
+/** What was read of a file at an earlier walk. */
+interface ReadBefore {
+  name: Buffer;
+  bytes: number;
+  mtime_ns: string;
+  ino: string;
+  sha256: string | null;
+  words: string | null;
+  sender: string | null;
+}
+
+/** Writes what a walk tells, a batch a transaction. A file in the state in which it was known keeps its checksum and words. */
 function keepFolders(db: Db, walk: number): (batch: WalkBatch, isHome: (folder: Raw) => number) => void {
   const seen = db.prepare("UPDATE folder SET walk = ? WHERE place = ?");
   const add = db
@@ -98,13 +111,15 @@ function keepFolders(db: Db, walk: number): (batch: WalkBatch, isHome: (folder: 
        RETURNING id`,
     )
     .pluck();
-  const hashed = db.prepare<[number], { name: Buffer; bytes: number; mtime_ns: string; ino: string; sha256: string }>(
-    "SELECT name, bytes, mtime_ns, ino, sha256 FROM filed WHERE folder = ? AND sha256 IS NOT NULL",
+  const read = db.prepare<[number], ReadBefore>(
+    `SELECT name, bytes, mtime_ns, ino, sha256, words, sender FROM filed
+     WHERE folder = ? AND (sha256 IS NOT NULL OR words IS NOT NULL)`,
   );
   const clear = db.prepare("DELETE FROM filed WHERE folder = ?");
   const putting = (rows: number) =>
     db.prepare(
-      `INSERT INTO filed (folder, name, kind, bytes, mtime_ns, ino, sha256) VALUES ${Array(rows).fill("(?, ?, ?, ?, ?, ?, ?)").join(", ")}`,
+      `INSERT INTO filed (folder, name, kind, bytes, mtime_ns, ino, sha256, words, sender)
+       VALUES ${Array(rows).fill("(?, ?, ?, ?, ?, ?, ?, ?, ?)").join(", ")}`,
     );
   // Many rows a statement take two thirds of the time of one each.
   const [putOne, putMany] = [putting(1), putting(rowsAtOnce)];
@@ -112,14 +127,14 @@ function keepFolders(db: Db, walk: number): (batch: WalkBatch, isHome: (folder: 
     for (const folder of batch.same) seen.run(walk, bytes(folder));
     for (const { folder, state, names, files } of batch.folders) {
       const id = add.get(bytes(folder), homeId(folder), isHome(folder), names.length, state, walk)!;
-      const sums = new Map(
-        hashed.all(id).map((row) => [`${row.name.toString("latin1")}/${row.ino}:${row.bytes}:${row.mtime_ns}`, row.sha256]),
+      const before = new Map(
+        read.all(id).map((row) => [`${row.name.toString("latin1")}/${row.ino}:${row.bytes}:${row.mtime_ns}`, row]),
       );
       clear.run(id);
       const columns = (n: number) => {
         const [name, { kind, bytes: size, mtimeNs, ino }] = [names[n]!, files[n]!];
-        const sum = sums.size > 0 ? sums.get(`${name}/${ino}:${size}:${mtimeNs}`) : undefined;
-        return [id, bytes(name), kind, size, mtimeNs, ino, sum ?? null];
+        const was = before.size > 0 ? before.get(`${name}/${ino}:${size}:${mtimeNs}`) : undefined;
+        return [id, bytes(name), kind, size, mtimeNs, ino, was?.sha256 ?? null, was?.words ?? null, was?.sender ?? null];
       };
       let n = 0;
       for (; n + rowsAtOnce <= names.length; n += rowsAtOnce)

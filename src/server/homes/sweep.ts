@@ -32,7 +32,7 @@ function planSweep(engine: Engine, input: SweepInput): Plan {
 
 /** What has this home as its best, on both worktops, surest first. */
 export function belongingTo(engine: Engine, home: Pick<Home, "id">) {
-  const belonging = engine.belonging();
+  const belonging = engine.belonging;
   return engine.account.worktops
     .flatMap((worktop) => itemsOn(engine.db, worktop.id))
     .flatMap((item) => {

@@ -21,7 +21,7 @@ export function titleParts(title: string): { title: string; above: string } {
 
 /** Things that surely have a home, over both worktops. */
 export function homeCount(engine: Engine): number {
-  const belonging = engine.belonging();
+  const belonging = engine.belonging;
   return engine.account.worktops
     .flatMap((w) => itemsOn(engine.db, w.id))
     .filter((item) => (fitsOf(belonging, item)[0]?.score ?? 0) >= sure).length;
@@ -43,7 +43,7 @@ export function sweepView(engine: Engine, asked?: string): SweepView {
   const now = engine.now();
   const all = homes(engine);
   const byId = new Map(all.map((home) => [home.id, home]));
-  const belonging = engine.belonging();
+  const belonging = engine.belonging;
   const verdicts = verdictsInForce(engine);
   const ready = new Map<string, number>();
   const overlooked = [];

@@ -4,13 +4,26 @@ import { compareArchive } from "./work/compare-archive";
 import { drawPng } from "./work/draw-png";
 import { hashFiles } from "./work/hash-files";
 import { hashTwins } from "./work/hash-twins";
+import { learnHomes } from "./work/learn-homes";
 import { lookAtPicture } from "./work/picture";
+import { readWords } from "./work/read-words";
 import { readWorktop } from "./work/read-worktop";
 import { lookAtText } from "./work/text";
 import { walkHomes } from "./work/walk-homes";
 import type { WorkContext } from "./work-context";
 
-export const work = { readWorktop, walkHomes, hashFiles, hashTwins, compareArchive, drawPng, lookAtPicture, lookAtText };
+export const work = {
+  readWorktop,
+  walkHomes,
+  readWords,
+  learnHomes,
+  hashFiles,
+  hashTwins,
+  compareArchive,
+  drawPng,
+  lookAtPicture,
+  lookAtText,
+};
 export type Work = typeof work;
 
 interface Request {

@@ -72,7 +72,7 @@ export async function thing(engine: Engine, id: string): Promise<ThingView> {
     facts,
     proofs: proofsOf(engine, item),
     look,
-    homes: fitsOf(engine.belonging(), item).map((fit) => ({ id: fit.home, title: titles.get(fit.home) ?? "", why: fit.why })),
+    homes: fitsOf(engine.belonging, item).map((fit) => ({ id: fit.home, title: titles.get(fit.home) ?? "", why: fit.why })),
   };
 }
 

@@ -1,10 +1,12 @@
 import fs from "node:fs";
 import path from "node:path";
+import { wordsIn } from "@/core/homes/traits";
 import type { EntryType } from "@/core/ledger/step";
 import { bytesOfRaw, isWithin, type Raw, rawFromBytes, shownName, textOfRaw } from "@/core/names/raw";
 import { addressOf, programOf, readDesktopEntry } from "@/core/survey/desktop-entry";
 import { type Evidence, type Kind, kindOf } from "@/core/survey/kinds";
 import type { WorkContext } from "../work-context";
+import { headLength, isText, openQuietly, senderOf, wordsOfText } from "./read-words";
 
 /** What the reader of a kind found. `dead` says what a shortcut leads to when that is not there. */
 export interface ItemFacts {
@@ -13,6 +15,10 @@ export interface ItemFacts {
   leadsTo?: string;
   dead?: string;
   entries?: number;
+  /** Words of its text and heads of its columns, as in what lies in the homes; of a folder the words of the names in it. */
+  words?: string[];
+  /** The host it was downloaded from. */
+  sender?: string;
 }
 
 /** One entry of a worktop as read. `state` is what must differ for it to be read again. */
@@ -39,9 +45,10 @@ export interface ReadWorktop {
   only?: Raw;
 }
 
-export const stateOf = (e: { ino: string; bytes: number; mtimeNs: string }) => `${e.ino}:${e.bytes}:${e.mtimeNs}`;
+/** Of a folder, so many names are read for their words. */
+const namesRead = 60;
 
-const headLength = 4100;
+export const stateOf = (e: { ino: string; bytes: number; mtimeNs: string }) => `${e.ino}:${e.bytes}:${e.mtimeNs}`;
 
 /** Reads all entries of one worktop folder; undefined where it is missing or cannot be read. Entries that vanish meanwhile are left out. */
 export async function readWorktop({ folder, known, only }: ReadWorktop, context: WorkContext): Promise<ReadEntry[] | undefined> {
@@ -94,7 +101,11 @@ async function look(place: Buffer, entry: ReadEntry, stat: fs.BigIntStats): Prom
   };
   if (entry.type === "file" && entry.bytes > 0) await lookInside(place, entry, evidence, facts);
   if (entry.type === "link") lookAtLink(place, facts);
-  if (entry.type === "folder") facts.entries = fs.readdirSync(place).length;
+  if (entry.type === "folder") {
+    const names = fs.readdirSync(place);
+    facts.entries = names.length;
+    facts.words = wordsIn(names.slice(0, namesRead).join(" ")).slice(0, namesRead);
+  }
   const { kind, why } = kindOf(evidence);
   return { kind, why, facts };
 }
@@ -114,8 +125,10 @@ async function lookInside(place: Buffer, entry: ReadEntry, evidence: Evidence, f
     return;
   }
   evidence.isText = isText(head);
+  facts.sender = senderOf(place);
   if (evidence.isText) {
     evidence.head = head.toString("utf8");
+    facts.words = wordsOfText(evidence.head, evidence.name);
     lookAtShortcut(evidence.head, place, facts);
     return;
   }
@@ -139,30 +152,6 @@ async function lookInside(place: Buffer, entry: ReadEntry, evidence: Evidence, f
       evidence.hasCamera = metadata.exif !== undefined;
     }
   }
-}
-
-/** Opens for reading without leaving the time of it, where that is allowed: then only others' reading is recorded. */
-function openQuietly(place: Buffer): number {
-  const { O_RDONLY, O_NOFOLLOW, O_NONBLOCK, O_NOATIME } = fs.constants;
-  try {
-    return fs.openSync(place, O_RDONLY | O_NOFOLLOW | O_NONBLOCK | O_NOATIME);
-  } catch (error) {
-    if ((error as NodeJS.ErrnoException).code !== "EPERM") throw error;
-    return fs.openSync(place, O_RDONLY | O_NOFOLLOW | O_NONBLOCK);
-  }
-}
-
-/** Text: no NUL and valid UTF-8, but for a character cut at the end. */
-export function isText(head: Buffer): boolean {
-  if (head.length === 0) return true;
-  if (head.includes(0)) return false;
-  for (let cut = 0; cut < 4 && cut < head.length; cut++) {
-    try {
-      new TextDecoder("utf-8", { fatal: true }).decode(head.subarray(0, head.length - cut));
-      return true;
-    } catch {}
-  }
-  return false;
 }
 
 function lookAtLink(place: Buffer, facts: ItemFacts): void {

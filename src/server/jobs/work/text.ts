@@ -1,7 +1,7 @@
 import fs from "node:fs";
 import { parse } from "csv-parse/sync";
 import { bytesOfRaw, type Raw } from "@/core/names/raw";
-import { isText } from "./read-worktop";
+import { isText } from "./read-words";
 
 export interface LookAtText {
   path: Raw;
