@@ -241,7 +241,7 @@ async function suggestions(): Promise<void> {
   const tree = path.join(folder, "grown");
   for (const worktop of ["Desktop", "Documents"]) fs.mkdirSync(path.join(tree, worktop), { recursive: true });
   for (const place of grown.filter((one) => fs.existsSync(one)))
-    run("cp", ["-aL", place, path.join(tree, "Documents", path.basename(place))]);
+    run("cp", ["-a", fs.realpathSync(place), path.join(tree, "Documents", path.basename(place))]);
   for (const [name, root] of [
     ["the sample", path.join(sample, "account")],
     ["a grown tree", tree],

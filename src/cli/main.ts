@@ -3,6 +3,7 @@ import path from "node:path";
 import { Command, CommanderError } from "commander";
 import type { ApiInput, ApiPath } from "@/contract/api";
 import type { CheckAnswer } from "@/contract/depots";
+import type { GatheringAnswer } from "@/contract/homes";
 import type { ReportJson } from "@/contract/items";
 import type { EmptyingAnswer } from "@/contract/ledger";
 import type { LeftOutAnswer, SurveyAnswer } from "@/contract/survey";
@@ -93,6 +94,10 @@ export async function main(): Promise<number> {
     return at;
   };
   const items = (account: Account, names: string[]) => names.map((name) => itemWord(account, name));
+  const worktopWord = (text: string): "desktop" | "downloads" => {
+    if (text === "desktop" || text === "downloads") return text;
+    throw new Problem("bad-words", { detail: `${text} is no worktop. There are desktop and downloads.` });
+  };
   const port = (text?: string): number | undefined => {
     if (text === undefined) return undefined;
     if (!/^\d{1,5}$/.test(text) || Number(text) > 65535) throw new Problem("bad-words", { detail: `${text} is no port.` });
@@ -119,12 +124,11 @@ export async function main(): Promise<number> {
     .argument("[worktop]", "desktop or downloads")
     .description("what lies there, with its figures and findings")
     .action((worktop?: string) => {
-      if (worktop !== undefined && worktop !== "desktop" && worktop !== "downloads")
-        throw new Problem("bad-words", { detail: `${worktop} is no worktop. There are desktop and downloads.` });
+      const which = worktop === undefined ? undefined : worktopWord(worktop);
       return withLink(
         async (link) => {
           await link.ask("survey/refresh", {});
-          return link.ask("survey/survey", { worktop });
+          return link.ask("survey/survey", { worktop: which });
         },
         (answer: SurveyAnswer) => {
           printSurvey(answer);
@@ -204,6 +208,42 @@ export async function main(): Promise<number> {
     .argument("<home>")
     .description("take everything that surely belongs to a home")
     .action((home: string) => act("homes/sweep", () => ({ home: homeWord(home) })));
+  program
+    .command("gather")
+    .argument("[folder]", "its name on the worktop (Gathered), or a path to a home")
+    .option("--except <name...>", "what stays: names, and patterns such as *.pdf")
+    .option("--worktop <worktop>", "desktop or downloads", "desktop")
+    .description("everything on a worktop into one folder, to be set out again exactly")
+    .action((folder: string | undefined, o: { except?: string[]; worktop: string }) =>
+      act("homes/gather", () => ({
+        ...(folder === undefined ? {} : folder.includes("/") ? { home: homeWord(folder) } : { title: folder }),
+        except: o.except,
+        worktop: worktopWord(o.worktop),
+      })),
+    );
+  program
+    .command("set-out")
+    .argument("[gathering]", "the name of its folder; without it the latest")
+    .option("--only <name...>", "single things of it")
+    .description("set a gathering out again, each thing where it lay")
+    .action((gathering: string | undefined, o: { only?: string[] }) =>
+      act("homes/set-out", () => ({ gathering, things: o.only })),
+    );
+  program
+    .command("gatherings")
+    .description("what is gathered, and where it lies now")
+    .action(() =>
+      withLink(
+        (link) => link.ask("homes/gatherings", {}),
+        (list: GatheringAnswer[]) => {
+          printRows(
+            list.map(({ title, place: where, when, things }) => [title, words.counted(things.length, "thing"), where, when]),
+            "Nothing is gathered.",
+          );
+          return 0;
+        },
+      ),
+    );
   program
     .command("stay")
     .argument("<item...>")

@@ -17,9 +17,48 @@ export const putInput = z.object({
 });
 export type PutInput = z.infer<typeof putInput>;
 
-/** Takes the items named, or without any all that surely belong there. */
-export const sweepInput = z.object({ home: homeRef, items: itemRefs.optional(), ...trial });
+/** Takes the items named, or without any all that surely belong there; into one home, or into several by one act. */
+export const sweepInput = z.union([
+  z.object({ home: homeRef, items: itemRefs.optional(), ...trial }),
+  z.object({
+    homes: z
+      .array(z.object({ home: homeRef, items: itemRefs.optional() }))
+      .min(1)
+      .max(1000),
+    ...trial,
+  }),
+]);
 export type SweepInput = z.infer<typeof sweepInput>;
+
+/** Gathers what is in sight on a worktop, or the things named, into one folder: a home, or one on the worktop by its title. */
+export const gatherInput = z.object({
+  worktop: z.enum(["desktop", "downloads"]).optional(),
+  title: z.string().trim().min(1).max(200).optional(),
+  home: homeRef.optional(),
+  items: itemRefs.optional(),
+  /** Names, and patterns with `*` and `?`, of what stays. */
+  except: z.array(z.string().min(1).max(255)).max(1000).optional(),
+  ...trial,
+});
+export type GatherInput = z.infer<typeof gatherInput>;
+
+/** Sets a gathering out, by its id or title, or the latest; all of it, or the things named. */
+export const setOutInput = z.object({
+  gathering: z.string().min(1).max(255).optional(),
+  things: z.array(z.string().min(1).max(1024)).min(1).max(100_000).optional(),
+  ...trial,
+});
+export type SetOutInput = z.infer<typeof setOutInput>;
+
+/** A gathering of which something still lies in its folder. */
+export interface GatheringAnswer {
+  id: string;
+  title: string;
+  /** Where its folder is now, as shown. */
+  place: string;
+  when: string;
+  things: { id: string; name: string; from: string }[];
+}
 
 export const addHomeInput = z.object({ home: homeRef, ...trial });
 export type AddHomeInput = z.infer<typeof addHomeInput>;

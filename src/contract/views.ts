@@ -110,10 +110,24 @@ export interface BelongView {
   why: string;
 }
 
+/** What has no sure home yet, and a home for it: one that is there, or a new one by its title. */
+export interface OverlookedView {
+  why: string;
+  tiles: Tile[];
+  home: { id?: string; title: string };
+}
+
+export const sweepSheets = ["belongs", "overlooked", "gather"] as const;
+export type SweepSheet = (typeof sweepSheets)[number];
+
 export interface SweepView {
+  sheet: SweepSheet;
   slots: SlotView[];
   chosen?: { id: string; title: string; rows: BelongView[]; cut: number };
-  overlooked: Tile[];
+  /** Every home for which something is sure, the fullest first: what would be taken if all were. */
+  ready: { id: string; title: string; things: { id: string; name: string; why: string }[] }[];
+  overlooked: OverlookedView[];
+  worktops: { id: "desktop" | "downloads"; count: number }[];
   /** What one icon takes of the screen, to say what a sweep wins; undefined where places are not known. */
   shareOf?: Record<string, number>;
 }

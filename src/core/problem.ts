@@ -120,6 +120,11 @@ const sentences = {
     title: (f) => `${it(f)} cannot be a name.`,
     remedy: "A name has at most 255 bytes and no slash, and is not empty.",
   },
+  "unknown-gathering": {
+    status: 404,
+    title: (f) => (f.name ? `No gathering called ${f.name} has anything left in its folder.` : "Nothing is gathered."),
+    remedy: "Nothing was moved. It is looked for on the worktops and in the homes only; put its folder back there.",
+  },
   "unknown-depot": {
     status: 404,
     title: (f) => `There is no depot called ${there(f)}.`,

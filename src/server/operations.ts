@@ -1,5 +1,7 @@
 import type { z } from "zod";
 import { type ApiPath, api } from "@/contract/api";
+import type { GatheringAnswer } from "@/contract/homes";
+import { shownPlace } from "@/core/ledger/sentence";
 import { shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { addDepot } from "./depots/add";
@@ -10,7 +12,10 @@ import { restoreParcel } from "./depots/restore";
 import { send } from "./depots/send";
 import type { Engine } from "./engine";
 import { addHome } from "./homes/add";
+import { gather } from "./homes/gather";
+import { gatherings } from "./homes/gatherings";
 import { put } from "./homes/put";
+import { setOut } from "./homes/set-out";
 import { sweep } from "./homes/sweep";
 import { emptying, emptyTrash } from "./ledger/empty";
 import { ledgerList, stepsInWords } from "./ledger/list";
@@ -48,6 +53,18 @@ const operations: { [P in ApiPath]: Output<P> } = {
   "homes/put": put,
   "homes/sweep": sweep,
   "homes/add": addHome,
+  "homes/gather": gather,
+  "homes/gatherings": async (engine) =>
+    (await gatherings(engine)).map(
+      ({ id, title, folder, at, things }): GatheringAnswer => ({
+        id,
+        title,
+        place: shownPlace(folder, engine.account.root),
+        when: engine.words().ago(at),
+        things: things.map(({ item, label, from }) => ({ id: item, name: label, from: shownName(from) })),
+      }),
+    ),
+  "homes/set-out": setOut,
   "sitting/stay": stay,
   "sitting/wait": wait,
   "sitting/archive": archive,

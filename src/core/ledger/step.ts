@@ -147,6 +147,8 @@ export type ActName =
   | "restore"
   | "empty"
   | "add-home"
+  | "gather"
+  | "set-out"
   | "remove-home"
   | "add-depot"
   | "remove-depot"

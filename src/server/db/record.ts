@@ -42,6 +42,18 @@ export interface HomeRecord {
   at: number;
 }
 
+/** Things gathered into one folder, to be set out again exactly. What of them still lies in it is told by looking. */
+export interface GatheringRecord {
+  title: string;
+  /** The folder as a byte string. When it was renamed or moved it is found by what lies in it. */
+  folder: string;
+  /** Whether it was made for gathering, and goes when all is set out. */
+  made: boolean;
+  at: number;
+  /** Each item: where it lay, under what name it was put into the folder, as byte strings, and how it is told from others. */
+  things: { item: string; from: string; name: string; mark: string }[];
+}
+
 export const everythingShown: Shown = { level: "everything", since: 0, hidden: [] };
 
 export function readRecord<T>(db: Db, key: string): T | null {

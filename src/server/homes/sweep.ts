@@ -1,42 +1,67 @@
 import type { SweepInput } from "@/contract/homes";
 import type { ReportJson } from "@/contract/items";
 import { sure } from "@/core/homes/belongs";
-import type { Plan } from "@/core/ledger/step";
+import type { Plan, Step } from "@/core/ledger/step";
+import type { Raw } from "@/core/names/raw";
 import { perform } from "../act";
 import type { Engine } from "../engine";
-import { itemsNamed, itemsOn, thingsOf } from "../survey/items";
+import { verdictsInForce } from "../sitting/verdict";
+import { type Item, itemsNamed, itemsOn, thingsOf } from "../survey/items";
 import { fitsOf } from "./belonging";
 import { type Home, homeMeant } from "./homes";
 import { moveSteps } from "./put";
 
-/** Takes all that surely belongs to a home, or just the things named, as one act. */
+/** Takes all that surely belongs to one home or several, or just the things named, as one act. */
 export function sweep(engine: Engine, input: SweepInput): Promise<ReportJson> {
-  return perform(engine, "Filling a home", () => planSweep(engine, input), { trial: input.dryRun });
+  return perform(engine, "Filling homes", () => planSweep(engine, input), { trial: input.dryRun });
 }
 
 function planSweep(engine: Engine, input: SweepInput): Plan {
-  const { home, steps } = homeMeant(engine, input.home);
-  const items = input.items
-    ? itemsNamed(engine.db, input.items)
-    : belongingTo(engine, home)
-        .filter((b) => b.score >= sure)
-        .map((b) => b.item);
-  const { moves, left } = moveSteps(engine, items, home);
+  const wanted = "homes" in input ? input.homes : [input];
+  const steps: Step[] = [];
+  const left: Plan["left"] = [];
+  const titles: string[] = [];
+  const made = new Set<Raw>();
+  const taken = new Set<string>();
+  for (const { home: ref, items: named } of wanted) {
+    const { home, steps: making } = homeMeant(engine, ref);
+    const items = named ? itemsNamed(engine.db, named) : surelyIn(engine, home);
+    // One thing has one home, whoever names it twice.
+    const free = items.filter((item) => !taken.has(item.id));
+    for (const item of free) taken.add(item.id);
+    const planned = moveSteps(engine, free, home);
+    left.push(...planned.left);
+    if (planned.moves.length === 0) continue;
+    titles.push(home.title);
+    for (const step of making) {
+      if (step.type === "make-folder" && made.has(step.folder)) continue;
+      if (step.type === "make-folder") made.add(step.folder);
+      steps.push(step);
+    }
+    steps.push(...planned.moves);
+  }
+  const into = titles.length === 1 ? titles[0] : engine.words().counted(titles.length, "home");
   return {
     act: "sweep",
-    words: (done) => `Took ${thingsOf(done, ["move"], (n) => engine.words().counted(n, "thing"))} into ${home.title}`,
-    steps: moves.length > 0 ? [...steps, ...moves] : [],
+    words: (done) => `Took ${thingsOf(done, ["move"], (n) => engine.words().counted(n, "thing"))} into ${into ?? "no home"}`,
+    steps,
     left,
   };
 }
 
-/** What has this home as its best, on both worktops, surest first. */
+const surelyIn = (engine: Engine, home: Home): Item[] =>
+  belongingTo(engine, home)
+    .filter(({ score }) => score >= sure)
+    .map(({ item }) => item);
+
+/** What has this home as its best, on both worktops, surest first. What stays on purpose or waits is not asked about. */
 export function belongingTo(engine: Engine, home: Pick<Home, "id">) {
-  const belonging = engine.belonging;
+  const verdicts = verdictsInForce(engine);
   return engine.account.worktops
     .flatMap((worktop) => itemsOn(engine.db, worktop.id))
     .flatMap((item) => {
-      const best = fitsOf(belonging, item)[0];
+      if (verdicts.has(item.id)) return [];
+      const best = fitsOf(engine.belonging, item)[0];
       return best?.home === home.id ? [{ item, score: best.score, why: best.why }] : [];
     })
     .sort((a, b) => b.score - a.score || (a.item.label < b.item.label ? -1 : 1));

@@ -1,4 +1,4 @@
-import type { SlotView, SweepView } from "@/contract/views";
+import type { SlotView, SweepSheet, SweepView } from "@/contract/views";
 import { sure } from "@/core/homes/belongs";
 import { rawFromBytes } from "@/core/names/raw";
 import { boxesAt, coveredArea } from "@/core/survey/figures";
@@ -9,6 +9,7 @@ import { sheetOf } from "../survey/survey";
 import { tileOf } from "../survey/tile";
 import { fitsOf } from "./belonging";
 import { type Home, homeId, homes } from "./homes";
+import { overlooked } from "./overlooked";
 import { belongingTo } from "./sweep";
 
 const mostSlots = 6;
@@ -21,10 +22,10 @@ export function titleParts(title: string): { title: string; above: string } {
 
 /** Things that surely have a home, over both worktops. */
 export function homeCount(engine: Engine): number {
-  const belonging = engine.belonging;
+  const verdicts = verdictsInForce(engine);
   return engine.account.worktops
     .flatMap((w) => itemsOn(engine.db, w.id))
-    .filter((item) => (fitsOf(belonging, item)[0]?.score ?? 0) >= sure).length;
+    .filter((item) => !verdicts.has(item.id) && (fitsOf(engine.belonging, item)[0]?.score ?? 0) >= sure).length;
 }
 
 /** Things that Vuoto has put into each home and that still lie there. */
@@ -38,29 +39,27 @@ function takenByHome(engine: Engine): Map<string, number> {
 }
 
 /** The sweep: homes as slots, those with the most ready first, and what belongs to the chosen one. */
-export function sweepView(engine: Engine, asked?: string): SweepView {
+export function sweepView(engine: Engine, asked?: string, sheet: SweepSheet = "belongs"): SweepView {
   const words = engine.words();
   const now = engine.now();
   const all = homes(engine);
   const byId = new Map(all.map((home) => [home.id, home]));
-  const belonging = engine.belonging;
   const verdicts = verdictsInForce(engine);
-  const ready = new Map<string, number>();
-  const overlooked = [];
+  const sureOf = new Map<string, SweepView["ready"][number]["things"]>();
   for (const item of engine.account.worktops.flatMap((w) => itemsOn(engine.db, w.id))) {
-    const best = fitsOf(belonging, item)[0];
-    if (best && best.score >= sure) ready.set(best.home, (ready.get(best.home) ?? 0) + 1);
-    else if (!best && !verdicts.has(item.id)) overlooked.push(tileOf(item, words, now));
+    const best = fitsOf(engine.belonging, item)[0];
+    if (!best || best.score < sure || verdicts.has(item.id)) continue;
+    sureOf.set(best.home, [...(sureOf.get(best.home) ?? []), { id: item.id, name: item.label, why: best.why }]);
   }
   const taken = takenByHome(engine);
   const slot = (home: Home): SlotView => ({
     id: home.id,
     ...titleParts(home.title),
-    ready: ready.get(home.id) ?? 0,
+    ready: sureOf.get(home.id)?.length ?? 0,
     taken: taken.get(home.id) ?? 0,
   });
   const slots = all
-    .filter((home) => ready.has(home.id) || taken.has(home.id))
+    .filter((home) => sureOf.has(home.id) || taken.has(home.id))
     .map(slot)
     // By the whole, so that a slot keeps its place while it fills.
     .sort((a, b) => b.ready + b.taken - a.ready - a.taken || a.title.localeCompare(b.title))
@@ -70,14 +69,22 @@ export function sweepView(engine: Engine, asked?: string): SweepView {
 
   const rows = chosenHome ? belongingTo(engine, chosenHome) : [];
   return {
+    sheet,
     slots,
     chosen: chosenHome && {
       id: chosenHome.id,
       title: chosenHome.title,
-      rows: rows.map(({ item, score, why }) => ({ tile: tileOf(item, words, now, verdicts.get(item.id)), score, why })),
+      rows: rows.map(({ item, score, why }) => ({ tile: tileOf(item, words, now), score, why })),
       cut: rows.filter((row) => row.score >= sure).length,
     },
-    overlooked,
+    ready: [...sureOf]
+      .flatMap(([id, things]) => {
+        const home = byId.get(id);
+        return home ? [{ id, title: home.title, things }] : [];
+      })
+      .sort((x, y) => y.things.length - x.things.length || x.title.localeCompare(y.title)),
+    overlooked: overlooked(engine),
+    worktops: engine.account.worktops.map((w) => ({ id: w.id, count: itemsOn(engine.db, w.id).length })),
     shareOf: sharesOf(engine),
   };
 }

@@ -2,6 +2,7 @@ import { parentPort, workerData } from "node:worker_threads";
 import { Problem } from "@/core/problem";
 import { compareArchive } from "./work/compare-archive";
 import { drawPng } from "./work/draw-png";
+import { findFolder } from "./work/find-folder";
 import { hashFiles } from "./work/hash-files";
 import { hashTwins } from "./work/hash-twins";
 import { learnHomes } from "./work/learn-homes";
@@ -13,6 +14,7 @@ import { walkHomes } from "./work/walk-homes";
 import type { WorkContext } from "./work-context";
 
 export const work = {
+  findFolder,
   readWorktop,
   walkHomes,
   readWords,

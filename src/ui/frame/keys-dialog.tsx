@@ -42,6 +42,9 @@ const groups: { title: string; keys: [string, string][] }[] = [
       ["X", "leave one out"],
       ["Enter", "take"],
       ["N", "another home"],
+      ["E", "take everything sure, into every home"],
+      ["V", "what was overlooked"],
+      ["G", "gather and set out"],
     ],
   },
 ];

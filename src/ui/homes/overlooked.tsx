@@ -1,6 +1,7 @@
 "use client";
 import { useState } from "react";
-import type { Tile } from "@/contract/views";
+import type { HomeRef } from "@/contract/homes";
+import type { OverlookedView } from "@/contract/views";
 import { ask } from "../kit/ask";
 import { HomePicker } from "../kit/home-picker";
 import { useHomes } from "../kit/homes";
@@ -10,63 +11,104 @@ import { useLive } from "../kit/live";
 import { things } from "../kit/numbers";
 import { Thumb } from "./thumb";
 
-/** What fits no home yet, chosen together for a home that is typed. */
-export function Overlooked({ tiles, onBack }: { tiles: Tile[]; onBack: () => void }) {
+/** What has no sure home yet, gathered by likeness, each group with a home that may fit; single things are left out. */
+export function Overlooked({ groups }: { groups: OverlookedView[] }) {
   const live = useLive();
   const homes = useHomes();
-  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
-  const [picking, setPicking] = useState(false);
-  const items = tiles.filter((tile) => chosen.has(tile.id)).map((tile) => tile.id);
+  const [leftOut, setLeftOut] = useState<ReadonlySet<string>>(new Set());
+  const [picking, setPicking] = useState<string[]>();
+  const taking = (group: OverlookedView) => group.tiles.map((tile) => tile.id).filter((id) => !leftOut.has(id));
   const toggle = (id: string) =>
-    setChosen((before) => {
+    setLeftOut((before) => {
       const next = new Set(before);
       if (!next.delete(id)) next.add(id);
       return next;
     });
-  useKeys({ p: () => items.length > 0 && setPicking(true), Escape: onBack });
+  const put = (home: HomeRef, items: string[]) => {
+    setPicking(undefined);
+    if (items.length > 0) void live.act(ask("homes/put", { home, items }));
+  };
+  const suggested = (group: OverlookedView): HomeRef => (group.home.id ? { id: group.home.id } : { title: group.home.title });
+  const first = groups[0];
+  useKeys({
+    p: () => first && setPicking(taking(first)),
+    Enter: () => first && put(suggested(first), taking(first)),
+  });
+  const all = groups.reduce((sum, group) => sum + group.tiles.length, 0);
+  if (groups.length === 0)
+    return (
+      <div className="grid flex-1 place-content-center justify-items-center gap-4 text-center">
+        <i className="size-[74px] rounded-full border-[9px] border-ink" />
+        <h1 className="text-[30px] font-medium">Nothing is overlooked.</h1>
+        <p className="text-ink-2">All that lies there has a home, a verdict, or is on its way.</p>
+      </div>
+    );
   return (
     <>
-      <div className="mt-5 mb-3 flex items-baseline gap-4">
-        <h1 className="text-[24px] leading-tight font-medium">
-          <b className="border-b-2 border-verdigris font-bold">{things(tiles.length)}</b> {tiles.length === 1 ? "fits" : "fit"} no
-          home yet.
-        </h1>
-        <button type="button" className="doing ml-auto" onClick={onBack}>
-          back to the homes <Key>Esc</Key>
-        </button>
-      </div>
-      <ul className="grid min-h-0 flex-1 auto-rows-min grid-cols-[repeat(auto-fill,minmax(125px,1fr))] gap-3 overflow-auto pt-1">
-        {tiles.map((tile) => (
-          <li key={tile.id}>
-            <button
-              type="button"
-              aria-pressed={chosen.has(tile.id)}
-              onClick={() => toggle(tile.id)}
-              className="block w-full text-left"
-            >
-              <Thumb tile={tile} dashed={false} at={chosen.has(tile.id)} />
-              <span className="mt-1 block truncate text-[11.5px]">
-                <bdi>{tile.name}</bdi>
-              </span>
-            </button>
-          </li>
-        ))}
-      </ul>
-      <div className="mt-3 flex items-center gap-6 border-t-2 border-ink pt-3">
-        <button type="button" className="go" disabled={items.length === 0} onClick={() => setPicking(true)}>
-          Put {items.length} away <Key>P</Key>
-        </button>
-        <p className="text-[13px] text-ink-2">Choose some that belong together, then a home for them, old or new.</p>
+      <h1 className="mt-4 mb-3 text-[24px] leading-tight font-medium">
+        <b className="border-b-2 border-verdigris font-bold">{things(all)}</b> {all === 1 ? "has" : "have"} no sure home yet.
+      </h1>
+      <div className="min-h-0 flex-1 overflow-auto">
+        {groups.map((group, n) => {
+          const items = taking(group);
+          return (
+            <section key={group.why} aria-label={group.why} className="mb-5 border-t border-ink pt-2">
+              <div className="mb-2 flex flex-wrap items-baseline gap-x-4 gap-y-1">
+                <h2 className="font-[650]">{group.why}</h2>
+                <span className="text-small text-ink-2">{things(group.tiles.length)}</span>
+                <button
+                  type="button"
+                  className="doing ml-auto"
+                  disabled={items.length === 0}
+                  onClick={() => put(suggested(group), items)}
+                >
+                  put {items.length} into {group.home.id ? group.home.title : `a new home, ${group.home.title}`}
+                  {n === 0 && (
+                    <>
+                      {" "}
+                      <Key>↵</Key>
+                    </>
+                  )}
+                </button>
+                <button type="button" className="doing" disabled={items.length === 0} onClick={() => setPicking(items)}>
+                  another home
+                  <span className="sr-only"> for {group.why}</span>
+                  {n === 0 && (
+                    <>
+                      {" "}
+                      <Key>P</Key>
+                    </>
+                  )}
+                </button>
+              </div>
+              <ul className="grid auto-rows-min grid-cols-[repeat(auto-fill,minmax(110px,1fr))] gap-2.5">
+                {group.tiles.map((tile) => (
+                  <li key={tile.id}>
+                    <button
+                      type="button"
+                      aria-pressed={!leftOut.has(tile.id)}
+                      title={tile.name}
+                      onClick={() => toggle(tile.id)}
+                      className={`block w-full text-left ${leftOut.has(tile.id) ? "opacity-45" : ""}`}
+                    >
+                      <Thumb tile={tile} dashed={leftOut.has(tile.id)} at={false} />
+                      <span className="mt-1 block truncate text-[11.5px]">
+                        <bdi>{tile.name}</bdi>
+                      </span>
+                    </button>
+                  </li>
+                ))}
+              </ul>
+            </section>
+          );
+        })}
       </div>
       <HomePicker
-        open={picking}
-        onClose={() => setPicking(false)}
+        open={picking !== undefined}
+        onClose={() => setPicking(undefined)}
         homes={homes}
-        title={`Put ${things(items.length)} away`}
-        onPick={(home) => {
-          setPicking(false);
-          void live.act(ask("homes/put", { home, items })).then((report) => report && setChosen(new Set()));
-        }}
+        title={`Put ${things(picking?.length ?? 0)} away`}
+        onPick={(home) => put(home, picking ?? [])}
       />
     </>
   );

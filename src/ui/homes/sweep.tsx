@@ -1,4 +1,5 @@
 "use client";
+import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { useState } from "react";
 import type { HomeRef } from "@/contract/homes";
@@ -12,7 +13,9 @@ import { useKeys } from "../kit/keys";
 import { useLive } from "../kit/live";
 import { sizeWords, things } from "../kit/numbers";
 import { BelongSheet } from "./belong-sheet";
+import { Gather } from "./gather";
 import { Overlooked } from "./overlooked";
+import { TakeAll } from "./take-all";
 
 /** Homes as open slots; what belongs to the chosen one, surest first, up to the cut; one act takes it. */
 export function Sweep({ view }: { view: SweepView }) {
@@ -20,12 +23,16 @@ export function Sweep({ view }: { view: SweepView }) {
   const live = useLive();
   const homes = useHomes();
   const [picking, setPicking] = useState(false);
-  const [overlooked, setOverlooked] = useState(false);
-  const { chosen } = view;
-  const open = (id: string) => {
-    setOverlooked(false);
-    router.push(`/homes?home=${id}`);
-  };
+  const [takingAll, setTakingAll] = useState(false);
+  const { chosen, sheet } = view;
+  const open = (id: string) => router.push(`/homes?home=${id}`);
+  const sureThings = view.ready.reduce((sum, home) => sum + home.things.length, 0);
+  const lookOver = view.overlooked.reduce((sum, group) => sum + group.tiles.length, 0);
+  const sheets = [
+    { id: "belongs", words: `what belongs ${sureThings}` },
+    { id: "overlooked", words: `overlooked ${lookOver}` },
+    { id: "gather", words: "gather and set out" },
+  ] as const;
   const pick = (home: HomeRef) => {
     setPicking(false);
     if ("id" in home) return open(home.id);
@@ -33,13 +40,25 @@ export function Sweep({ view }: { view: SweepView }) {
     void live.act(work).then(async (report) => report && open((await work).home.id));
   };
   const slotKeys = Object.fromEntries(view.slots.map((slot, n) => [String(n + 1), () => open(slot.id)]));
-  useKeys({ ...slotKeys, n: () => setPicking(true) });
+  useKeys({
+    ...slotKeys,
+    n: () => setPicking(true),
+    e: () => sureThings > 0 && setTakingAll(true),
+    v: () => router.push("/homes?sheet=overlooked"),
+    g: () => router.push("/homes?sheet=gather"),
+  });
 
   return (
     <div className="flex h-full min-h-[560px] flex-col px-7 pt-5 pb-4">
       <div className="grid grid-cols-7 items-end gap-2.5">
         {view.slots.map((slot, n) => (
-          <Slot key={slot.id} slot={slot} n={n + 1} now={slot.id === chosen?.id && !overlooked} onOpen={() => open(slot.id)} />
+          <Slot
+            key={slot.id}
+            slot={slot}
+            n={n + 1}
+            now={slot.id === chosen?.id && sheet === "belongs"}
+            onOpen={() => open(slot.id)}
+          />
         ))}
         <button
           type="button"
@@ -53,21 +72,36 @@ export function Sweep({ view }: { view: SweepView }) {
           <span className="text-[12px] text-ink-2">found, or made here</span>
         </button>
       </div>
-      {overlooked ? (
-        <Overlooked tiles={view.overlooked} onBack={() => setOverlooked(false)} />
+      <nav aria-label="sheets of homes" className="mt-4 flex items-baseline gap-5 text-[12px] text-ink-2">
+        {sheets.map(({ id, words }) => (
+          <Link
+            key={id}
+            href={id === "belongs" ? "/homes" : `/homes?sheet=${id}`}
+            aria-current={id === sheet ? "true" : undefined}
+            className={id === sheet ? "border-b-2 border-ink font-semibold text-ink" : "hover:text-ink"}
+          >
+            {words}
+          </Link>
+        ))}
+        {sureThings > 0 && (
+          <button type="button" className="doing ml-auto" onClick={() => setTakingAll(true)}>
+            take everything sure, into every home <Key>E</Key>
+          </button>
+        )}
+      </nav>
+      {sheet === "overlooked" ? (
+        <Overlooked groups={view.overlooked} />
+      ) : sheet === "gather" ? (
+        <Gather worktops={view.worktops} />
       ) : chosen ? (
-        <Belongs
-          key={chosen.id + chosen.rows.map((row) => row.tile.id).join()}
-          chosen={chosen}
-          view={view}
-          onOverlooked={() => setOverlooked(true)}
-        />
+        <Belongs key={chosen.id + chosen.rows.map((row) => row.tile.id).join()} chosen={chosen} view={view} />
       ) : (
         <div className="grid flex-1 place-content-center gap-3 text-center">
           <h1 className="text-say font-medium">Nothing surely belongs to a home yet.</h1>
           <p className="text-ink-2">Choose or make a home; what resembles the things in it is found by name and kind.</p>
         </div>
       )}
+      {takingAll && <TakeAll ready={view.ready} onClose={() => setTakingAll(false)} />}
       <HomePicker open={picking} onClose={() => setPicking(false)} onPick={pick} homes={homes} title="Another home" />
     </div>
   );
@@ -105,15 +139,7 @@ function Slot({ slot, n, now, onOpen }: { slot: SlotView; n: number; now: boolea
   );
 }
 
-function Belongs({
-  chosen,
-  view,
-  onOverlooked,
-}: {
-  chosen: NonNullable<SweepView["chosen"]>;
-  view: SweepView;
-  onOverlooked: () => void;
-}) {
+function Belongs({ chosen, view }: { chosen: NonNullable<SweepView["chosen"]>; view: SweepView }) {
   const live = useLive();
   const { rows } = chosen;
   const [cut, setCut] = useState(chosen.cut);
@@ -148,7 +174,7 @@ function Belongs({
 
   return (
     <>
-      <div className="mt-5 mb-3 flex items-baseline gap-4">
+      <div className="mt-3 mb-3 flex items-baseline gap-4">
         <h1 className="min-w-0 text-[24px] leading-tight font-medium">
           {chosen.cut > 0 && <b className="border-b-2 border-verdigris font-bold">{things(chosen.cut)}</b>}
           {chosen.cut > 0
@@ -175,16 +201,6 @@ function Belongs({
             </>
           )}
           ; a name that is taken there gets a number.
-        </p>
-        <p className="ml-auto text-[13px] text-ink-2">
-          {view.overlooked.length > 0 && (
-            <>
-              <b className="font-semibold text-ink">{things(view.overlooked.length)}</b> fit no home yet.{" "}
-              <button type="button" className="doing" onClick={onOverlooked}>
-                see what was overlooked
-              </button>
-            </>
-          )}
         </p>
       </div>
     </>

@@ -1,0 +1,140 @@
+import { spawn } from "node:child_process";
+import fs from "node:fs";
+import path from "node:path";
+import { afterEach, beforeEach, describe, expect, test } from "vitest";
+import { changesSince } from "../../../fixtures/acts";
+import { idsOn, itemNamed, makePlace, type Place } from "../../../fixtures/engine";
+import { readPosition, writePosition } from "../db/record";
+import type { Engine } from "../engine";
+import { undo } from "../ledger/undo";
+import { gather } from "./gather";
+import { gatherings } from "./gatherings";
+import { setOut } from "./set-out";
+
+let place: Place;
+let engine: Engine;
+const at = (...parts: string[]) => path.join(place.root, ...parts);
+const old = new Date(Date.now() - 40 * 86_400_000);
+function write(root: string, name: string, content = name): void {
+  fs.mkdirSync(path.dirname(path.join(root, name)), { recursive: true });
+  fs.writeFileSync(path.join(root, name), content);
+  fs.utimesSync(path.join(root, name), old, old);
+}
+beforeEach(async () => {
+  place = makePlace((root) => {
+    for (const name of ["a.csv", "b.csv", "letter.txt", "poster.svg"]) write(root, `Desktop/${name}`);
+    write(root, "Desktop/folder/inside.txt");
+    write(root, "Downloads/d.pdf");
+    fs.mkdirSync(path.join(root, "Documents/Year"), { recursive: true });
+  });
+  engine = await place.open();
+  for (const [n, id] of idsOn(engine).entries()) writePosition(engine.db, id, { x: n * 70, y: n * 30 });
+});
+afterEach(async () => {
+  await engine.close();
+  place.remove();
+});
+const desktop = () => fs.readdirSync(at("Desktop")).sort();
+const look = () => engine.lookAgain("all");
+const positions = () => Object.fromEntries(idsOn(engine).map((id) => [id, readPosition(engine.db, id)]));
+
+describe("gathering", () => {
+  test("takes everything but what is named, by one act with one undo", async () => {
+    const before = place.tree();
+    expect(await gather(engine, { except: ["*.CSV", "poster.svg"], dryRun: true })).toMatchObject({ entry: null });
+    expect(desktop()).toHaveLength(5);
+    expect(await gather(engine, { except: ["*.CSV", "poster.svg"] })).toMatchObject({ done: 2, refused: [] });
+    expect(desktop()).toEqual(["Gathered", "a.csv", "b.csv", "poster.svg"]);
+    expect(fs.readdirSync(at("Desktop/Gathered")).sort()).toEqual(["folder", "letter.txt"]);
+    await undo(engine, {});
+    expect(changesSince(before, place)).toEqual([]);
+    expect(await gatherings(engine)).toEqual([]);
+  });
+
+  test("set out again exactly: content, times, places and positions", async () => {
+    const [before, lay] = [place.tree(), positions()];
+    await gather(engine, {});
+    await look();
+    expect(desktop()).toEqual(["Gathered"]);
+    expect(await gatherings(engine)).toMatchObject([{ title: "Gathered", alone: true }]);
+    expect(await setOut(engine, {})).toMatchObject({ refused: [] });
+    await look();
+    expect(changesSince(before, place)).toEqual([]);
+    expect(positions()).toEqual(lay);
+    await expect(setOut(engine, {})).rejects.toMatchObject({ code: "unknown-gathering" });
+  });
+
+  test.each([
+    ["renamed", "Desktop/Swept 2026"],
+    ["moved into a home", "Documents/Year/Gathered"],
+    ["moved to the other worktop and renamed", "Downloads/x"],
+  ])("is found again where its folder was %s", async (_, to) => {
+    const before = place.tree();
+    await gather(engine, {});
+    fs.renameSync(at("Desktop/Gathered"), at(to));
+    await look();
+    expect(await setOut(engine, {})).toMatchObject({ refused: [] });
+    await look();
+    expect(changesSince(before, place)).toEqual([]);
+  });
+
+  test("what was taken out, renamed, saved anew or added in between is told apart", async () => {
+    await gather(engine, {});
+    fs.renameSync(at("Desktop/Gathered/a.csv"), at("Documents/a.csv"));
+    fs.renameSync(at("Desktop/Gathered/b.csv"), at("Desktop/Gathered/other.csv"));
+    fs.writeFileSync(at("Desktop/Gathered/new"), "by a program");
+    fs.renameSync(at("Desktop/Gathered/new"), at("Desktop/Gathered/letter.txt"));
+    write(place.root, "Desktop/Gathered/mine.txt");
+    write(place.root, "Desktop/poster.svg", "another one of that name");
+    await look();
+    expect(await setOut(engine, {})).toMatchObject({ refused: [] });
+    // The one added stays where it is, and so does its folder; nothing is replaced.
+    expect(desktop()).toEqual(["Gathered", "b.csv", "folder", "letter.txt", "poster (2).svg", "poster.svg"]);
+    expect(fs.readdirSync(at("Desktop/Gathered"))).toEqual(["mine.txt"]);
+    expect(fs.readFileSync(at("Desktop/letter.txt"), "utf8")).toBe("by a program");
+    expect(await gatherings(engine)).toEqual([]);
+  });
+
+  test("several are outstanding, one into a folder with the same names; each is set out by itself, or one thing alone", async () => {
+    await gather(engine, {});
+    await look();
+    for (const name of ["a.csv", "letter.txt"]) write(place.root, `Desktop/${name}`, `second ${name}`);
+    await look();
+    expect(await gather(engine, {})).toMatchObject({ done: 2, refused: [] });
+    await look();
+    expect(await gather(engine, { worktop: "downloads", home: { title: "Year" } })).toMatchObject({ done: 1 });
+    expect(fs.readdirSync(at("Desktop/Gathered")).sort()).toEqual([
+      "a (2).csv",
+      "a.csv",
+      "b.csv",
+      "folder",
+      "letter (2).txt",
+      "letter.txt",
+      "poster.svg",
+    ]);
+    const outstanding = await gatherings(engine);
+    expect(outstanding.map(({ things }) => things.length)).toEqual([1, 2, 5]);
+    expect(await setOut(engine, { gathering: outstanding[2]!.id, things: ["letter.txt"] })).toMatchObject({ done: 1 });
+    expect(fs.readFileSync(at("Desktop/letter.txt"), "utf8")).toBe("Desktop/letter.txt");
+    await setOut(engine, { gathering: outstanding[1]!.id });
+    expect(fs.readFileSync(at("Desktop/a.csv"), "utf8")).toBe("second a.csv");
+    expect(fs.readFileSync(at("Desktop/letter (2).txt"), "utf8")).toBe("second letter.txt");
+    await setOut(engine, { gathering: "Documents / Year" });
+    expect(fs.existsSync(at("Downloads/d.pdf"))).toBe(true);
+    // A home that was there before is not taken away.
+    expect(fs.existsSync(at("Documents/Year"))).toBe(true);
+  });
+
+  test("what is in use stays, and a file of the folder's name is said", async () => {
+    const writer = spawn("sh", ["-c", `exec 3>>"${at("Desktop/letter.txt")}"; echo ready; exec sleep 30`]);
+    await new Promise((ready) => writer.stdout.once("data", ready));
+    expect(await gather(engine, {})).toMatchObject({ done: 4, refused: [{ name: "letter.txt", code: "in-use" }] });
+    expect(desktop()).toEqual(["Gathered", "letter.txt"]);
+    const ended = new Promise((end) => writer.once("exit", end));
+    writer.kill("SIGKILL");
+    await ended;
+    await expect(gather(engine, { title: "letter.txt" })).rejects.toMatchObject({ code: "name-taken" });
+    await expect(gather(engine, { title: " / " })).rejects.toMatchObject({ code: "bad-name" });
+    expect(itemNamed(engine, "letter.txt").worktop).toBe("desktop");
+  });
+});

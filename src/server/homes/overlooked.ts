@@ -1,0 +1,85 @@
+import type { OverlookedView } from "@/contract/views";
+import { possible, sure } from "@/core/homes/belongs";
+import type { Joined } from "@/core/survey/families";
+import type { Kind } from "@/core/survey/kinds";
+import type { Words } from "@/core/words/words";
+import type { Engine } from "../engine";
+import { verdictsInForce } from "../sitting/verdict";
+import { families, joinedInWords } from "../survey/family";
+import { type Item, itemsOn } from "../survey/items";
+import { tileOf } from "../survey/tile";
+import { type Belonging, fitsOf } from "./belonging";
+import { homes } from "./homes";
+
+/** What has neither a sure home nor a verdict, over both worktops. */
+export function overlookedItems(engine: Engine): Item[] {
+  const verdicts = verdictsInForce(engine);
+  return engine.account.worktops
+    .flatMap((worktop) => itemsOn(engine.db, worktop.id))
+    .filter((item) => !verdicts.has(item.id) && (fitsOf(engine.belonging, item)[0]?.score ?? 0) < sure);
+}
+
+const newHomes: Partial<Record<Kind, string>> = {
+  shortcut: "Shortcuts",
+  "web link": "Links",
+  picture: "Pictures to sort",
+  screenshot: "Screenshots",
+  archive: "Archives",
+  installer: "Installers",
+  folder: "Projects",
+  sound: "Sounds",
+  video: "Clips",
+  table: "Tables",
+  data: "Data",
+};
+/** Where people look first for what belongs nowhere. */
+const mixed = "Mixed";
+
+/** The overlooked, gathered by likeness, the largest group first; for each a home that may fit, or a new one. */
+export function overlooked(engine: Engine): OverlookedView[] {
+  const words = engine.words();
+  const now = engine.now();
+  const items = overlookedItems(engine);
+  const byId = new Map(items.map((item) => [item.id, item]));
+  const titles = new Map(homes(engine).map((home) => [home.id, home.title]));
+  // Findings speak for letting go; here only likeness counts.
+  const groups = families(items, []).map(({ joined, items: ids }) => ({ joined, items: ids.map((id) => byId.get(id)!) }));
+  const grouped = new Set(groups.flatMap((group) => group.items.map((item) => item.id)));
+  const alone = items.filter((item) => !grouped.has(item.id));
+  const view = (why: string, of: Item[], fresh: string): OverlookedView => {
+    const fitting = fittingHome(engine.belonging, of);
+    return {
+      why,
+      tiles: of.map((item) => tileOf(item, words, now)),
+      home: fitting ? { id: fitting, title: titles.get(fitting) ?? "" } : { title: fresh },
+    };
+  };
+  return [
+    ...groups.map(({ joined, items: of }) => view(joinedInWords(joined, words), of, newHome(joined, words))),
+    ...(alone.length > 0 ? [view("like nothing else that lies there", alone, mixed)] : []),
+  ];
+}
+
+function newHome(joined: Joined, words: Words): string {
+  switch (joined.by) {
+    case "name":
+      return joined.stem.charAt(0).toUpperCase() + joined.stem.slice(1);
+    case "arrival":
+      return words.date(joined.at);
+    case "kind":
+      return newHomes[joined.kind] ?? mixed;
+    case "proof":
+      return mixed;
+    default:
+      return joined satisfies never;
+  }
+}
+
+/** The home that is likely for most of a group. */
+function fittingHome(belonging: Belonging, items: Item[]): string | undefined {
+  const scores = new Map<string, number>();
+  for (const item of items)
+    for (const { home, score } of fitsOf(belonging, item)) scores.set(home, (scores.get(home) ?? 0) + score);
+  const [best] = [...scores].sort((a, b) => b[1] - a[1]);
+  return best && best[1] / items.length >= possible ? best[0] : undefined;
+}
