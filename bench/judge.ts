@@ -2,7 +2,7 @@ import { spawnSync } from "node:child_process";
 import fs from "node:fs";
 import os from "node:os";
 import path from "node:path";
-import { learn, rank, sure } from "@/core/homes/belongs";
+import { learn, rank, strangers, sure } from "@/core/homes/belongs";
 import { rawFromText } from "@/core/names/raw";
 import type { Kind } from "@/core/survey/kinds";
 import { Chance } from "@/demo/chance";
@@ -232,7 +232,7 @@ const grown = ["perl/5.36.0", "cmake-3.25", "vim", "javascript", "fonts", "groff
 
 /**
  * J4: each file of a grown tree left out in turn, a tenth of all at once, which is harder. And the calibration: how many of
- * those called so sure are right, when every second question is about a thing whose home does not exist.
+ * those called so sure are right, when one question in five is about a thing whose home does not exist.
  */
 async function suggestions(): Promise<void> {
   const chance = new Chance(4);
@@ -254,7 +254,7 @@ async function suggestions(): Promise<void> {
     const folds = 10;
     let first = 0;
     let three = 0;
-    const said: { score: number; right: boolean }[] = [];
+    const said: { score: number; right: boolean; weight: number }[] = [];
     for (let fold = 0; fold < folds; fold++) {
       const out = new Set(judged.filter((_, n) => n % folds === fold));
       const learned = learn(
@@ -265,7 +265,7 @@ async function suggestions(): Promise<void> {
         const fits = rank(file, learned, 3, 0);
         if (fits[0]?.home === file.home) first++;
         if (fits.some((fit) => fit.home === file.home)) three++;
-        if (fits[0]) said.push({ score: fits[0].score, right: fits[0].home === file.home });
+        if (fits[0]) said.push({ score: fits[0].score, right: fits[0].home === file.home, weight: 1 });
       }
       // Strangers: of one home in ten all files are left out.
       const ids = [...titles.keys()].filter((_, n) => n % folds === fold);
@@ -276,7 +276,7 @@ async function suggestions(): Promise<void> {
       );
       for (const file of judged.filter((one) => gone.has(one.home))) {
         const [best] = rank(file, without, 1, 0);
-        if (best) said.push({ score: best.score, right: false });
+        if (best) said.push({ score: best.score, right: false, weight: strangers / (1 - strangers) });
       }
     }
     const share = (n: number) => `${((100 * n) / judged.length).toFixed(1)} %`;
@@ -285,20 +285,20 @@ async function suggestions(): Promise<void> {
       first / judged.length >= 0.75 && three / judged.length >= 0.9,
       `${name}: ${judged.length} files in ${titles.size} homes; the right one first ${share(first)}, among three ${share(three)}`,
     );
-    for (let from = 0; from < 1; from += 0.1) {
-      const those = said.filter(({ score }) => score >= from && (score < from + 0.1 || from > 0.85));
-      const right = those.filter((one) => one.right).length;
+    const weigh = (list: typeof said) => list.reduce((sum, { weight }) => sum + weight, 0);
+    const rightOf = (list: typeof said) => (100 * weigh(list.filter(({ right }) => right))) / weigh(list);
+    for (let from = 0; from < 10; from++) {
+      const those = said.filter(({ score }) => Math.min(9, Math.floor(score * 10)) === from);
       if (those.length > 0)
         console.log(
-          `  called ${Math.round(from * 100)} to ${Math.round(from * 100) + 10} % sure: ${String(those.length).padStart(5)}, right ${((100 * right) / those.length).toFixed(0)} %`,
+          `  called ${from * 10} to ${from * 10 + 10} % sure: ${String(Math.round(weigh(those))).padStart(5)}, right ${rightOf(those).toFixed(0)} %`,
         );
     }
     const proposed = said.filter(({ score }) => score >= sure);
-    const rightly = proposed.filter((one) => one.right).length;
     verdict(
       "J4",
-      rightly / proposed.length >= sure,
-      `${name}: ${proposed.length} of ${said.length} are called sure, ${((100 * rightly) / proposed.length).toFixed(1)} % of these rightly`,
+      rightOf(proposed) >= 100 * sure,
+      `${name}: ${Math.round(weigh(proposed))} of ${Math.round(weigh(said))} are called sure, ${rightOf(proposed).toFixed(1)} % of these rightly`,
     );
   }
 }

@@ -40,6 +40,8 @@ const smoothing = 1;
 const priorWeight = 0.5;
 /** Where nothing was learned from, no score is likely. */
 const unknown = [-4, 0, 0, 0];
+/** How many of the things that a home is looked for belong in none, as the calibration takes it. */
+export const strangers = 0.2;
 /** At most this many files are asked about to calibrate; more change nothing. */
 const asked = 4000;
 
@@ -89,6 +91,9 @@ export function learn(files: readonly FiledThing[], titles: ReadonlyMap<string, 
   return learned;
 }
 
+/** What a trait that no file of a home has says against it, in natural logarithms. */
+const absence = (files: number) => Math.log(smoothing / (files + smoothing));
+
 interface Ranked {
   home: number;
   /** The logarithm of how much better the home explains the thing than homes at large do. */
@@ -104,6 +109,7 @@ function explain(traits: readonly Trait[], learned: Learned, { without = -1, unl
   const { homes, counts } = learned;
   const own = without >= 0 ? 1 : 0;
   const total = learned.total - own;
+  const filesOf = (home: number) => homes[home]!.files - (home === without ? 1 : 0);
   const scores = new Float64Array(homes.length);
   let weighed = 0;
   for (const trait of traits) {
@@ -115,16 +121,18 @@ function explain(traits: readonly Trait[], learned: Learned, { without = -1, unl
     const expected = (all + 0.1) / (total + 1);
     for (const [home, n] of counted.of) {
       const here = n - (home === without ? 1 : 0);
-      if (here > 0) scores[home]! += weight * (Math.log(here + smoothing * expected) - Math.log(smoothing * expected));
+      const files = filesOf(home);
+      if (here > 0)
+        scores[home]! += weight * (Math.log((here + smoothing * expected) / (files + smoothing) / expected) - absence(files));
     }
   }
   if (weighed === 0) return [];
   const ranked: Ranked[] = [];
-  for (const [home, { files }] of homes.entries()) {
+  for (const home of homes.keys()) {
     if (home === unless) continue;
-    const here = files - (home === without ? 1 : 0);
-    const absent = weighed * Math.log(smoothing / (here + smoothing));
-    ranked.push({ home, score: scores[home]! + absent + priorWeight * Math.log((here + 0.5) / total) });
+    const files = filesOf(home);
+    const prior = priorWeight * Math.log((files + 0.5) / total);
+    ranked.push({ home, score: scores[home]! + weighed * absence(files) + prior });
   }
   return ranked.sort((a, b) => b.score - a.score);
 }
@@ -156,37 +164,40 @@ const likely = (calibration: number[], x: number[]) =>
  */
 function calibrate(learned: Learned, files: { home: number; traits: Trait[] }[]): number[] {
   if (files.length < 8) return unknown;
-  const xs: number[][] = [];
-  const ys: number[] = [];
+  const asks: Ask[] = [];
   const step = Math.max(1, files.length / asked);
   for (let at = 0; at < files.length; at += step) {
     const { home, traits } = files[Math.floor(at)]!;
     const there = explain(traits, learned, { without: home });
     if (there.length > 0) {
-      xs.push(signs(traits, learned, there, 0, home));
-      ys.push(there[0]!.home === home ? 1 : 0);
+      asks.push({ signs: signs(traits, learned, there, 0, home), right: there[0]!.home === home ? 1 : 0, weight: 1 });
     }
     const elsewhere = explain(traits, learned, { without: home, unless: home });
     if (elsewhere.length > 0) {
-      xs.push(signs(traits, learned, elsewhere));
-      ys.push(0);
+      asks.push({ signs: signs(traits, learned, elsewhere), right: 0, weight: strangers / (1 - strangers) });
     }
   }
-  return fitLogistic(xs, ys);
+  return fitLogistic(asks);
+}
+
+interface Ask {
+  signs: number[];
+  right: number;
+  weight: number;
 }
 
 /** The coefficients of a logistic regression, held a little towards none (ridge), by Newton's method. */
-function fitLogistic(xs: number[][], ys: number[]): number[] {
+function fitLogistic(asks: Ask[]): number[] {
   const size = 4;
   let b = [0, 0, 0, 0];
   for (let round = 0; round < 25; round++) {
     const gradient = b.map((value) => -0.5 * value);
     const hessian = b.map((_, r) => b.map((__, c) => (r === c ? 0.5 : 0)));
-    for (const [n, x] of xs.entries()) {
+    for (const { signs: x, right, weight } of asks) {
       const p = likely(b, x);
       for (let r = 0; r < size; r++) {
-        gradient[r]! += x[r]! * (ys[n]! - p);
-        for (let c = 0; c < size; c++) hessian[r]![c]! += x[r]! * x[c]! * p * (1 - p);
+        gradient[r]! += weight * x[r]! * (right - p);
+        for (let c = 0; c < size; c++) hessian[r]![c]! += weight * x[r]! * x[c]! * p * (1 - p);
       }
     }
     const change = solve(hessian, gradient);

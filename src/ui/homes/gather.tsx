@@ -39,8 +39,16 @@ export function Gather({ worktops }: { worktops: SweepView["worktops"] }) {
     let current = true;
     const timer = setTimeout(() => {
       ask("homes/gather", { ...input(), dryRun: true })
-        .then((report) => current && (setTrial(report), setProblem(undefined)))
-        .catch((error: unknown) => current && (setTrial(undefined), setProblem(error instanceof Error ? error.message : "")));
+        .then((report) => {
+          if (!current) return;
+          setTrial(report);
+          setProblem(undefined);
+        })
+        .catch((error: unknown) => {
+          if (!current) return;
+          setTrial(undefined);
+          setProblem(error instanceof Error ? error.message : "");
+        });
     }, pause);
     return () => {
       current = false;
