@@ -35,7 +35,11 @@ export function TakeAll({ ready, onClose }: { ready: SweepView["ready"]; onClose
       onClose={onClose}
       title={`${things(going)} into ${homes.length === 1 ? "1 home" : `${homes.length} homes`}`}
       wide
-      onKey={(key) => key === "enter" && going > 0 && take()}
+      onKey={(key) => {
+        if (key !== "enter" || going === 0) return false;
+        take();
+        return true;
+      }}
     >
       <p className="mb-3 text-ink-2">What is not ticked stays where it lies. One undo brings all of it back.</p>
       <ul className="mb-4 max-h-[40vh] overflow-auto border-y border-line">

@@ -16,8 +16,8 @@ export function Dialog({
   title: string;
   children: ReactNode;
   wide?: boolean;
-  /** A key pressed anywhere in it but in a text field. */
-  onKey?: (key: string) => void;
+  /** A key pressed anywhere in it but in a text field; answers whether it meant something. */
+  onKey?: (key: string) => boolean;
 }) {
   return (
     <Radix.Root open={open} onOpenChange={(next) => !next && onClose()}>
@@ -27,7 +27,9 @@ export function Dialog({
           aria-describedby={undefined}
           onKeyDown={(event) => {
             const text = event.target instanceof HTMLElement && event.target.matches("input:not([type=checkbox]), textarea");
-            if (!text && !event.ctrlKey && !event.metaKey && !event.altKey) onKey?.(event.key.toLowerCase());
+            // What was meant here is no key of the view behind it too.
+            if (!text && !event.ctrlKey && !event.metaKey && !event.altKey && onKey?.(event.key.toLowerCase()))
+              event.preventDefault();
           }}
           className={`fixed top-[14vh] left-1/2 z-50 max-h-[72vh] -translate-x-1/2 overflow-auto border border-ink bg-sheet p-6 ${wide ? "w-[720px]" : "w-[520px]"} max-w-[92vw]`}
         >

@@ -75,7 +75,9 @@ export function SettleFamily({
   };
   const press = (key: string) => {
     const found = verdicts.find((one) => one.key === key.toUpperCase());
-    if (found && items.length > 0) give[found.verdict]();
+    if (!found || items.length === 0) return false;
+    give[found.verdict]();
+    return true;
   };
   if (picking)
     return (

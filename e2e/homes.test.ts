@@ -1,0 +1,120 @@
+import fs from "node:fs";
+import path from "node:path";
+import type { Page } from "@playwright/test";
+import { expect, settled, test } from "./vuoto";
+
+const foot = (page: Page) => page.getByRole("contentinfo");
+const sheets = (page: Page) => page.getByRole("navigation", { name: "sheets of homes" });
+const overlooked = async (page: Page) => Number(/overlooked (\d+)/.exec(await sheets(page).innerText())?.[1] ?? Number.NaN);
+
+test("from a cluttered account to nothing overlooked by keys alone, and back by one undo an act", async ({ page, vuoto }) => {
+  test.setTimeout(240_000);
+  const before = vuoto.tree();
+  await page.goto(vuoto.enter);
+  await settled(page);
+  let keys = 0;
+  const press = async (key: string) => {
+    keys++;
+    await page.keyboard.press(key);
+  };
+  await press("h");
+  await expect(sheets(page)).toContainText(/what belongs [1-9]/);
+  const began = await overlooked(page);
+  // Everything that is sure, into all its homes.
+  await press("e");
+  await expect(page.getByRole("dialog")).toContainText(/things into \d+ homes/);
+  await press("Enter");
+  await expect(foot(page)).toContainText(/Took \d+ things into \d+ homes/);
+  const sure = Number(/Took (\d+)/.exec(await foot(page).innerText())![1]);
+  expect(sure).toBeGreaterThan(20);
+  // What was overlooked, group by group, each into the home that is proposed.
+  await press("v");
+  await expect(page.getByText(/no sure home yet/)).toBeVisible();
+  let acts = 1;
+  for (let left = await overlooked(page); left > 0; acts++) {
+    expect(acts).toBeLessThan(60);
+    const done = await foot(page).innerText();
+    await press("Enter");
+    await expect(foot(page)).not.toHaveText(done);
+    await expect.poll(() => overlooked(page)).toBeLessThan(left);
+    left = await overlooked(page);
+  }
+  await expect(page.getByText("Nothing is overlooked.")).toBeVisible();
+  test.info().annotations.push({ type: "keys", description: `${keys} keys, ${acts} acts, ${began} overlooked at first` });
+  console.log(`${keys} keys, ${acts} acts, ${sure} surely taken, ${began} overlooked at first`);
+  // What became sure meanwhile is taken too; then nothing lies there.
+  if (/what belongs [1-9]/.test(await sheets(page).innerText())) {
+    await press("e");
+    await press("Enter");
+  }
+  await expect
+    .poll(() => fs.readdirSync(path.join(vuoto.account, "Desktop")).filter((name) => !name.startsWith(".")))
+    .toEqual([]);
+  expect(vuoto.command("undo", "all").status).toBe(0);
+  expect(vuoto.changes(before)).toEqual([]);
+});
+
+test("everything gathered but what is named, its folder renamed outside, and set out again exactly", async ({ page, vuoto }) => {
+  const before = vuoto.tree();
+  const desktop = path.join(vuoto.account, "Desktop");
+  await page.goto(vuoto.enter);
+  await settled(page);
+  await page.keyboard.press("h");
+  await expect(sheets(page)).toBeVisible();
+  await page.keyboard.press("g");
+  await page.getByPlaceholder("nothing stays").fill("*.md, open day");
+  const stay = fs.readdirSync(desktop).filter((name) => name.toLowerCase().endsWith(".md") || name === "open day");
+  await expect(page.getByText(`${stay.length} things of`)).toBeVisible();
+  await page.getByRole("button", { name: /^Gather \d+/ }).click();
+  await expect(foot(page)).toContainText(/Gathered \d+ things into Gathered/);
+  expect(fs.readdirSync(desktop).sort()).toEqual([...stay, "Gathered"].sort());
+  fs.renameSync(path.join(desktop, "Gathered"), path.join(vuoto.account, "Documents/Swept before the call"));
+  await page.reload();
+  await expect(page.getByText("Documents / Swept before the call", { exact: true })).toBeVisible();
+  await page.getByRole("button", { name: /^set all out/ }).click();
+  await expect(foot(page)).toContainText(/Set out \d+ things/);
+  expect(vuoto.changes(before)).toEqual([]);
+});
+
+test("a family is settled with T, one left out, in the plan and one by one", async ({ page, vuoto }) => {
+  const before = vuoto.tree();
+  await page.goto(vuoto.enter);
+  await settled(page);
+  await page.getByRole("option", { name: /^season-archive-2024/ }).click();
+  await page.keyboard.press("t");
+  const dialog = page.getByRole("dialog");
+  await expect(dialog).toContainText("3 things: half download");
+  await dialog.getByRole("checkbox").first().uncheck();
+  await page.keyboard.press("l");
+  await expect(foot(page)).toContainText("Let go of 2 things: half download");
+  await page.keyboard.press("z");
+  await expect(foot(page)).toContainText("Took back");
+  // One key, one act.
+  await expect(page.getByText(/is not on your worktops/)).toHaveCount(0);
+  await page.goto(`${vuoto.base}/sitting`);
+  const ahead = async () => Number(/(\d+) lie ahead/.exec(await page.getByText(/lie ahead/).innerText())![1]);
+  const whole = await ahead();
+  await page.keyboard.press("t");
+  await expect(dialog.getByRole("checkbox").first()).toBeVisible();
+  const together = await dialog.getByRole("checkbox").count();
+  expect(together).toBeGreaterThan(2);
+  await page.keyboard.press("s");
+  await expect(dialog).toHaveCount(0);
+  await expect.poll(ahead).toBe(whole - together);
+  await page.keyboard.press("z");
+  await expect.poll(ahead).toBe(whole);
+  expect(vuoto.changes(before)).toEqual([]);
+});
+
+test("a folder is left out of the look, and looked into again", async ({ page, vuoto }) => {
+  await page.goto(vuoto.enter);
+  await settled(page);
+  await page.getByRole("button", { name: /say which are|see which/ }).click();
+  const list = page.getByLabel("left out of the look");
+  await list.getByRole("textbox").fill(path.join(vuoto.account, "Documents/Station"));
+  await list.getByRole("button", { name: "leave it out" }).click();
+  await expect(list.getByText("Documents / Station", { exact: true })).toBeVisible();
+  expect(vuoto.command("left-out").out).toContain("by wish       Documents / Station");
+  await list.getByRole("button", { name: /look into it again.*Documents \/ Station/ }).click();
+  await expect(list.getByText("Documents / Station", { exact: true })).toHaveCount(0);
+});
