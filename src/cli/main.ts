@@ -8,6 +8,7 @@ import type { ReportJson } from "@/contract/items";
 import type { EmptyingAnswer } from "@/contract/ledger";
 import type { LeftOutAnswer, SurveyAnswer } from "@/contract/survey";
 import type { PlaceView } from "@/contract/views";
+import { type PlannedHome, splits } from "@/core/homes/filing-plan";
 import { type Raw, rawFromText } from "@/core/names/raw";
 import { asProblem, Problem } from "@/core/problem";
 import { settlingKinds } from "@/core/survey/findings";
@@ -229,6 +230,29 @@ export async function main(): Promise<number> {
     .action((gathering: string | undefined, o: { only?: string[] }) =>
       act("homes/set-out", () => ({ gathering, things: o.only })),
     );
+  program
+    .command("plan")
+    .description("the homes, one below the other; what is too wide or too deep is said")
+    .action(() =>
+      withLink(
+        (link) => link.ask("homes/plan", {}),
+        (homes: PlannedHome[]) => {
+          for (const { name, depth, files, tooWide, tooDeep } of homes)
+            out(`${"  ".repeat(depth)}${name}  ${files}${tooWide ? "  too wide" : ""}${tooDeep ? "  too deep" : ""}`);
+          return 0;
+        },
+      ),
+    );
+  program
+    .command("split")
+    .argument("<home>")
+    .argument("<by>", splits.join(", "))
+    .description("split a home into folders below it")
+    .action((home: string, by: string) => {
+      const way = splits.find((one) => one === by);
+      if (!way) throw new Problem("bad-words", { detail: `${by} is none of ${splits.join(", ")}.` });
+      return act("homes/split", () => ({ home: homeWord(home), by: way }));
+    });
   program
     .command("gatherings")
     .description("what is gathered, and where it lies now")

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { addDepotInput, checkInput, parcelRestoreInput, removeDepotInput, sendInput } from "./depots";
-import { addHomeInput, gatherInput, putInput, setOutInput, sweepInput } from "./homes";
+import { addHomeInput, gatherInput, putInput, setOutInput, splitInput, sweepInput } from "./homes";
 import { cancelInput, emptyInput, stepsInput, trashRestoreInput, undoInput } from "./ledger";
 import { quietInput } from "./quiet";
 import { archiveInput, letGoInput, sittingInput, stayInput, thingInput, waitInput } from "./sitting";
@@ -22,6 +22,8 @@ export const api = {
   "homes/put": putInput,
   "homes/sweep": sweepInput,
   "homes/add": addHomeInput,
+  "homes/split": splitInput,
+  "homes/plan": nothing,
   "homes/gather": gatherInput,
   "homes/gatherings": nothing,
   "homes/set-out": setOutInput,

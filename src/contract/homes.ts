@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { splits } from "@/core/homes/filing-plan";
 import { itemRefs, ofSitting, trial } from "./items";
 
 /** A home by its id, by its folder's bytes in base64, or by a title such as "Station / Tides", made where it is new. */
@@ -59,6 +60,10 @@ export interface GatheringAnswer {
   when: string;
   things: { id: string; name: string; from: string }[];
 }
+
+/** Splits a home into folders below it. */
+export const splitInput = z.object({ home: homeRef, by: z.enum(splits), ...trial });
+export type SplitInput = z.infer<typeof splitInput>;
 
 export const addHomeInput = z.object({ home: homeRef, ...trial });
 export type AddHomeInput = z.infer<typeof addHomeInput>;

@@ -1,3 +1,4 @@
+import type { PlannedHome } from "@/core/homes/filing-plan";
 import type { Kind } from "@/core/survey/kinds";
 
 /** What the views are given: everything in words already, places as shares of the sheet. */
@@ -117,7 +118,7 @@ export interface OverlookedView {
   home: { id?: string; title: string };
 }
 
-export const sweepSheets = ["belongs", "overlooked", "gather"] as const;
+export const sweepSheets = ["belongs", "overlooked", "plan", "gather"] as const;
 export type SweepSheet = (typeof sweepSheets)[number];
 
 export interface SweepView {
@@ -127,6 +128,8 @@ export interface SweepView {
   /** Every home for which something is sure, the fullest first: what would be taken if all were. */
   ready: { id: string; title: string; things: { id: string; name: string; why: string }[] }[];
   overlooked: OverlookedView[];
+  /** The filing plan, on its sheet only. */
+  plan: PlannedHome[];
   worktops: { id: "desktop" | "downloads"; count: number }[];
   /** What one icon takes of the screen, to say what a sweep wins; undefined where places are not known. */
   shareOf?: Record<string, number>;

@@ -130,11 +130,12 @@ async function fillHomes(s: Sample): Promise<void> {
     );
   for (let n = 0; n < 40; n++)
     s.write(`Documents/Station/Weather/weather-week-${String(n + 1).padStart(2, "0")}.csv`, loggerDump(c, 60), 30 + n * 7);
-  for (let n = 0; n < 30; n++)
+  // Far too wide: two years of dumps in one folder.
+  for (let n = 0; n < 240; n++)
     s.write(
-      `Documents/Station/Logger/logger-${places[n % 5]}-${String(n + 1).padStart(2, "0")}.csv`,
-      loggerDump(c, 144),
-      20 + n * 8,
+      `Documents/Station/Logger/logger-${places[n % 5]}-${String(n + 1).padStart(3, "0")}.csv`,
+      loggerDump(c, n < 30 ? 144 : 24),
+      20 + n * 3,
     );
   for (let n = 0; n < 36; n++)
     s.write(

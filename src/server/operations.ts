@@ -14,8 +14,10 @@ import type { Engine } from "./engine";
 import { addHome } from "./homes/add";
 import { gather } from "./homes/gather";
 import { gatherings } from "./homes/gatherings";
+import { planOfHomes } from "./homes/plan";
 import { put } from "./homes/put";
 import { setOut } from "./homes/set-out";
+import { split } from "./homes/split";
 import { sweep } from "./homes/sweep";
 import { emptying, emptyTrash } from "./ledger/empty";
 import { ledgerList, stepsInWords } from "./ledger/list";
@@ -53,6 +55,8 @@ const operations: { [P in ApiPath]: Output<P> } = {
   "homes/put": put,
   "homes/sweep": sweep,
   "homes/add": addHome,
+  "homes/split": split,
+  "homes/plan": (engine) => planOfHomes(engine),
   "homes/gather": gather,
   "homes/gatherings": async (engine) =>
     (await gatherings(engine)).map(

@@ -2,6 +2,7 @@ import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import type { Raw } from "../names/raw";
 import { type FiledThing, learn, possible, rank, sure } from "./belongs";
+import { filingPlan, splitBy } from "./filing-plan";
 import { readUserDirs } from "./standard";
 import { type Thing, traitsOf, wordsIn } from "./traits";
 
@@ -89,6 +90,47 @@ describe("what belongs in a home", () => {
         }
       }),
     );
+  });
+});
+
+describe("the filing plan", () => {
+  const homes = [
+    { id: "b", parts: ["Documents", "B 10"], files: 101 },
+    { id: "d", parts: ["Documents"], files: 0 },
+    { id: "b2", parts: ["Documents", "B 9"], files: 100 },
+    { id: "deep", parts: ["Documents", "B 9", "3", "4", "5", "6"], files: 1 },
+    ...["3", "4", "5"].map((_, n) => ({ id: `s${n}`, parts: ["Documents", "B 9", "3", "4", "5"].slice(0, 3 + n), files: 0 })),
+  ];
+  test("each stands below the one it lies in; too wide and too deep are said", () => {
+    const plan = filingPlan(homes);
+    expect(plan.map(({ id, depth, files, within }) => [id, depth, files, within])).toEqual([
+      ["d", 0, 0, 202],
+      ["b2", 1, 100, 101],
+      ["s0", 2, 0, 1],
+      ["s1", 3, 0, 1],
+      ["s2", 4, 0, 1],
+      ["deep", 5, 1, 1],
+      ["b", 1, 101, 101],
+    ]);
+    expect(plan.filter(({ tooWide }) => tooWide).map(({ id }) => id)).toEqual(["b"]);
+    expect(plan.filter(({ tooDeep }) => tooDeep).map(({ id }) => id)).toEqual(["deep"]);
+  });
+  const at = (label: string, year: number, kind: Thing["kind"] = "text") => ({ label, kind, mtimeMs: Date.UTC(year, 6, 1) });
+  test("a split is by year, kind or what the names begin with; few of a sort stay, and one folder for all is none", () => {
+    const files = [
+      at("a1.txt", 2024),
+      at("b.txt", 2024),
+      at("c.csv", 2024, "table"),
+      at("d", 2025),
+      at("e", 2025),
+      at("f", 2025),
+      at("g", 2026),
+    ];
+    expect(splitBy(files, "year")).toEqual(["2024", "2024", "2024", "2025", "2025", "2025", undefined]);
+    expect(splitBy(files.slice(0, 3), "year")).toEqual([undefined, undefined, undefined]);
+    expect(splitBy(files, "kind")).toEqual(["Texts", "Texts", undefined, "Texts", "Texts", "Texts", "Texts"]);
+    const named = ["tide table 1.csv", "tide-table 2.csv", "Tide Table.csv", "other.csv"].map((name) => at(name, 2026));
+    expect(splitBy(named, "project")).toEqual(["Tide table", "Tide table", "Tide table", undefined]);
   });
 });
 

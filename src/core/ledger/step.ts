@@ -148,6 +148,7 @@ export type ActName =
   | "empty"
   | "add-home"
   | "gather"
+  | "split"
   | "set-out"
   | "remove-home"
   | "add-depot"

@@ -1,13 +1,17 @@
 import fs from "node:fs";
 import path from "node:path";
 import { afterEach, beforeEach, describe, expect, test } from "vitest";
+import { changesSince } from "../../../fixtures/acts";
 import { idsOn, itemNamed, makePlace, type Place } from "../../../fixtures/engine";
 import type { Engine } from "../engine";
 import { undo } from "../ledger/undo";
+import { stay } from "../sitting/stay";
 import { addHome } from "./add";
 import { homeId, homes } from "./homes";
+import { planOfHomes } from "./plan";
 import { put } from "./put";
-import { sweep } from "./sweep";
+import { split } from "./split";
+import { belongingTo, sweep } from "./sweep";
 import { sweepView } from "./view";
 
 let place: Place;
@@ -142,4 +146,57 @@ describe("a sweep", () => {
       ["Documents / Letters", 1, 0],
     ]);
   });
+});
+
+describe("splitting a home that is too wide", () => {
+  test("is tried first, moves by year, and is undone to the nanosecond", async () => {
+    for (let n = 0; n < 120; n++) {
+      write(place.root, `Documents/Wide/note-${n}.txt`, `note ${n}`);
+      const year = new Date(2022 + (n % 4), 5, 1);
+      fs.utimesSync(at(`Documents/Wide/note-${n}.txt`), year, year);
+    }
+    write(place.root, "Documents/Wide/.hidden", "stays");
+    write(place.root, "Documents/Wide/2022/note-0.txt", "there before");
+    await engine.lookAgain("all");
+    expect(planOfHomes(engine).filter(({ tooWide }) => tooWide)).toMatchObject([{ name: "Wide", files: 120, within: 121 }]);
+    const before = place.tree();
+    const home = { title: "Documents / Wide" };
+    expect(await split(engine, { home, by: "year", dryRun: true })).toMatchObject({ done: 120, entry: null });
+    expect(changesSince(before, place)).toEqual([]);
+    expect(await split(engine, { home, by: "year" })).toMatchObject({ done: 120, refused: [] });
+    expect(fs.readdirSync(at("Documents/Wide")).sort()).toEqual([".hidden", "2022", "2023", "2024", "2025"]);
+    expect(fs.readFileSync(at("Documents/Wide/2022/note-0.txt"), "utf8")).toBe("there before");
+    expect(fs.readFileSync(at("Documents/Wide/2022/note-0 (2).txt"), "utf8")).toBe("note 0");
+    await undo(engine, {});
+    expect(changesSince(before, place)).toEqual([]);
+    // All of one kind: nothing would be parted.
+    expect(await split(engine, { home, by: "kind" })).toMatchObject({ entry: null, done: 0 });
+  });
+});
+
+test("several homes are filled by one act; nothing is taken twice, and what stays on purpose stays", async () => {
+  const before = place.tree();
+  await stay(engine, { items: [id("letter-harbour-rent.txt")] });
+  const tides = { title: "Documents / Station / Tides" };
+  const named = [id("quartz.bin"), id("harbour.csv")];
+  const report = await sweep(engine, {
+    homes: [{ home: tides }, { home: { title: "Fresh / One" }, items: named }, { home: { title: "Fresh / Two" }, items: named }],
+  });
+  expect(report).toMatchObject({ done: 5, refused: [], words: "Took 5 things into 2 homes" });
+  expect(fs.readdirSync(at("Desktop")).sort()).toEqual(["folder", "letter-harbour-rent.txt"]);
+  expect(fs.readdirSync(at("Documents/Fresh"))).toEqual(["One"]);
+  await undo(engine, {});
+  expect(changesSince(before, place)).toEqual([]);
+});
+
+test("what was put away and undone is not proposed for that home again", async () => {
+  const proposed = () =>
+    belongingTo(engine, homes(engine).find((home) => home.title.endsWith("Tides"))!).map(({ item }) => item.label);
+  expect(proposed()).toContain("high-water-may.csv");
+  await put(engine, { home: { title: "Documents / Station / Tides" }, items: [id("high-water-may.csv")] });
+  await engine.lookAgain("all");
+  await undo(engine, {});
+  await engine.lookAgain("all");
+  expect(proposed()).not.toContain("high-water-may.csv");
+  expect(proposed()).toContain("high-water-october.csv");
 });

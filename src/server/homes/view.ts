@@ -10,6 +10,7 @@ import { tileOf } from "../survey/tile";
 import { fitsOf } from "./belonging";
 import { type Home, homeId, homes } from "./homes";
 import { overlooked } from "./overlooked";
+import { planOfHomes } from "./plan";
 import { belongingTo } from "./sweep";
 
 const mostSlots = 6;
@@ -84,6 +85,7 @@ export function sweepView(engine: Engine, asked?: string, sheet: SweepSheet = "b
       })
       .sort((x, y) => y.things.length - x.things.length || x.title.localeCompare(y.title)),
     overlooked: overlooked(engine),
+    plan: sheet === "plan" ? planOfHomes(engine) : [],
     worktops: engine.account.worktops.map((w) => ({ id: w.id, count: itemsOn(engine.db, w.id).length })),
     shareOf: sharesOf(engine),
   };

@@ -44,6 +44,7 @@ const groups: { title: string; keys: [string, string][] }[] = [
       ["N", "another home"],
       ["E", "take everything sure, into every home"],
       ["V", "what was overlooked"],
+      ["F", "the filing plan"],
       ["G", "gather and set out"],
     ],
   },

@@ -13,6 +13,7 @@ import { useKeys } from "../kit/keys";
 import { useLive } from "../kit/live";
 import { sizeWords, things } from "../kit/numbers";
 import { BelongSheet } from "./belong-sheet";
+import { FilingPlan } from "./filing-plan";
 import { Gather } from "./gather";
 import { Overlooked } from "./overlooked";
 import { TakeAll } from "./take-all";
@@ -31,6 +32,7 @@ export function Sweep({ view }: { view: SweepView }) {
   const sheets = [
     { id: "belongs", words: `what belongs ${sureThings}` },
     { id: "overlooked", words: `overlooked ${lookOver}` },
+    { id: "plan", words: "filing plan" },
     { id: "gather", words: "gather and set out" },
   ] as const;
   const pick = (home: HomeRef) => {
@@ -45,6 +47,7 @@ export function Sweep({ view }: { view: SweepView }) {
     n: () => setPicking(true),
     e: () => sureThings > 0 && setTakingAll(true),
     v: () => router.push("/homes?sheet=overlooked"),
+    f: () => router.push("/homes?sheet=plan"),
     g: () => router.push("/homes?sheet=gather"),
   });
 
@@ -91,6 +94,8 @@ export function Sweep({ view }: { view: SweepView }) {
       </nav>
       {sheet === "overlooked" ? (
         <Overlooked groups={view.overlooked} />
+      ) : sheet === "plan" ? (
+        <FilingPlan homes={view.plan} />
       ) : sheet === "gather" ? (
         <Gather worktops={view.worktops} />
       ) : chosen ? (
