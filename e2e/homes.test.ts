@@ -76,6 +76,48 @@ test("everything gathered but what is named, its folder renamed outside, and set
   expect(vuoto.changes(before)).toEqual([]);
 });
 
+test("a thing is dragged to a home, or sent there by typing", async ({ page, vuoto }) => {
+  const before = vuoto.tree();
+  await page.goto(vuoto.enter);
+  await settled(page);
+  await page.goto(`${vuoto.base}/homes?sheet=overlooked`);
+  const slot = page.getByRole("button", { name: /Station \/ Tides/ });
+  const thing = page.getByRole("button", { name: "nest-A-310.jpg", exact: true }).first();
+  const [from, to] = [(await thing.boundingBox())!, (await slot.boundingBox())!];
+  await page.mouse.move(from.x + 20, from.y + 20);
+  await page.mouse.down();
+  await page.mouse.move(from.x + 40, from.y, { steps: 4 });
+  await page.mouse.move(to.x + to.width / 2, to.y + to.height / 2, { steps: 8 });
+  await page.mouse.up();
+  await expect(foot(page)).toContainText("Put nest-A-310.jpg into Documents / Station / Tides");
+  await page.keyboard.press("z");
+  await expect(foot(page)).toContainText("Took back");
+  await page.goto(`${vuoto.base}/homes`);
+  await page.keyboard.press("p");
+  await page.getByPlaceholder("type a home, or a new one").fill("maps");
+  await page.keyboard.press("Enter");
+  await page.keyboard.press("Enter");
+  await expect(foot(page)).toContainText(/Put .+ into/);
+  expect(vuoto.command("undo").status).toBe(0);
+  expect(vuoto.changes(before)).toEqual([]);
+});
+
+test("a home that is too wide is split from its trial, and undone", async ({ page, vuoto }) => {
+  const before = vuoto.tree();
+  await page.goto(vuoto.enter);
+  await settled(page);
+  await page.goto(`${vuoto.base}/homes?sheet=plan`);
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("one is too wide");
+  await page.getByRole("button", { name: /too wide: split it/ }).click();
+  await expect(page.getByRole("dialog")).toContainText(/240 move/);
+  await page.getByRole("button", { name: "Split it" }).click();
+  await expect(foot(page)).toContainText(/Split Documents \/ Station \/ Logger by year: 240 files in \d folders/);
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("none is too wide");
+  await page.keyboard.press("z");
+  await expect(foot(page)).toContainText("Took back");
+  expect(vuoto.changes(before)).toEqual([]);
+});
+
 test("a family is settled with T, one left out, in the plan and one by one", async ({ page, vuoto }) => {
   const before = vuoto.tree();
   await page.goto(vuoto.enter);

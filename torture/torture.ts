@@ -10,14 +10,16 @@ import { differences, type Tree } from "../fixtures/compare-trees";
 
 /**
  * The long form of the kills: real processes, killed with SIGKILL at every call that changes something and at random
- * moments; after each a new process recovers the account and a model compares. Words: [--random N] [--stride N], 0 for none
+ * moments; after each a new process recovers the account and a model compares. Words: [--random N] [--stride N], 0 for none;
+ * [--only TEXT] for the acts whose names hold it.
  */
-const word = (name: string, otherwise: number) => {
+const word = (name: string, otherwise: string) => {
   const at = process.argv.indexOf(name);
-  return at > 0 ? Number(process.argv[at + 1]) : otherwise;
+  return at > 0 ? (process.argv[at + 1] ?? otherwise) : otherwise;
 };
-const randomKills = word("--random", 1000);
-const stride = word("--stride", 1);
+const randomKills = Number(word("--random", "1000"));
+const stride = Number(word("--stride", "1"));
+const only = word("--only", "");
 const child = path.join(import.meta.dirname, "torture-child.mjs");
 
 interface Count {
@@ -190,7 +192,8 @@ function print([name, count, took]: [string, Count, number]): void {
   );
 }
 
-for (const act of Object.keys(acts)) if (stride > 0) await everyPoint(act);
+const wanted = Object.keys(acts).filter((act) => act.includes(only));
+for (const act of wanted) if (stride > 0) await everyPoint(act);
 const large = [
   "put away into a new home",
   "put on another file system",
@@ -198,7 +201,7 @@ const large = [
   "quiet, tucked away",
   "the trash emptied",
   "undo of letting go",
-];
+].filter((act) => wanted.includes(act));
 for (const act of large) if (randomKills > 0) await randomMoments(act, Math.ceil(randomKills / large.length));
 
 const bad = totals.reduce((sum, [, c]) => sum + c.lost + c.overwritten + c.doubled + c.temporary + c.undecided + c.unsound, 0);

@@ -36,17 +36,41 @@ export function sameState(a: Identity, b: Identity): boolean {
   return a.type === "folder" || (a.bytes === b.bytes && a.mtimeNs === b.mtimeNs);
 }
 
+const asked = ["open", "lstat", "readlink", "unlink", "rmdir"] as const;
+
+/**
+ * That a thing is gone is acted on: its step then has nothing left to do. A mounted file system may say so of a name that it
+ * merely does not know again yet, so the answer is believed when it is given twice.
+ */
+function askedTwice(calls: Calls): Calls {
+  const twice =
+    <A extends unknown[], R>(call: (...args: A) => R) =>
+    (...args: A): R => {
+      try {
+        return call(...args);
+      } catch (error) {
+        if (errorCode(error) !== "ENOENT") throw error;
+        return call(...args);
+      }
+    };
+  return { ...calls, ...Object.fromEntries(asked.map((name) => [name, twice(calls[name] as (...args: unknown[]) => unknown)])) };
+}
+
 /**
  * The account's files, reached safely. Every folder on the way is opened by itself, never through a link, and work goes
  * on inside the opened folder: what was checked is what is used. Writing outside the bounds is refused. Reads of single
  * entries may be anywhere. Methods throw {@link Problem}.
  */
 export class Disk {
+  readonly calls: Calls;
+
   /** `bounds` makes what answers whether an entry at a path may be made, changed, moved or taken away, as things are now. */
   constructor(
-    readonly calls: Calls,
+    calls: Calls,
     private readonly bounds: () => (path: Raw) => boolean,
-  ) {}
+  ) {
+    this.calls = askedTwice(calls);
+  }
 
   private boundsHeld: ((path: Raw) => boolean) | undefined;
   private added: Raw[] = [];

@@ -58,7 +58,9 @@ function planEmpty(engine: Engine, input: EmptyInput, copies: Map<string, TreeEn
   const steps: EraseStep[] = [];
   for (const id of input.things) {
     const thing = list.get(id);
-    if (thing) {
+    if (thing?.unreadable) {
+      left.push({ name: thing.label, code: thing.unreadable.code, why: thing.unreadable.message });
+    } else if (thing) {
       const { item, trash, name, info, identity } = thing;
       steps.push({ type: "erase", item, trash, name, info, identity, copy: copies.get(id) });
     } else {

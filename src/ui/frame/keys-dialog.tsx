@@ -40,6 +40,7 @@ const groups: { title: string; keys: [string, string][] }[] = [
     keys: [
       ["←", "and →: move the cut"],
       ["X", "leave one out"],
+      ["P", "another home for this one"],
       ["Enter", "take"],
       ["N", "another home"],
       ["E", "take everything sure, into every home"],

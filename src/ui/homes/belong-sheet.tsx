@@ -1,6 +1,7 @@
 "use client";
 import { type PointerEvent, useEffect, useRef, useState } from "react";
 import type { BelongView } from "@/contract/views";
+import { Draggable } from "./drag";
 import { Thumb } from "./thumb";
 
 const cellGap = 12;
@@ -113,22 +114,24 @@ function Cell({
   const { tile } = row;
   return (
     <li data-n={n} style={{ height: cellHeight }}>
-      <button
-        type="button"
-        aria-pressed={taken && !leftOut}
-        title={`${tile.name}\n${Math.round(row.score * 100)} of 100 sure: ${row.why}`}
-        onClick={onToggle}
-        onFocus={onAt}
-        className="block w-full text-left"
-      >
-        <span className={taken && !leftOut ? "" : "opacity-45"}>
-          <Thumb tile={tile} dashed={leftOut} at={at} />
-        </span>
-        <span className={`mt-1 block truncate text-[11.5px] leading-tight ${taken && !leftOut ? "" : "text-ink-2"}`}>
-          {leftOut ? "left out" : <bdi>{tile.name}</bdi>}
-        </span>
-        <span className="block truncate text-[11px] leading-tight text-ink-2">{row.why}</span>
-      </button>
+      <Draggable tile={tile}>
+        <button
+          type="button"
+          aria-pressed={taken && !leftOut}
+          title={`${tile.name}\n${Math.round(row.score * 100)} of 100 sure: ${row.why}`}
+          onClick={onToggle}
+          onFocus={onAt}
+          className="block w-full text-left"
+        >
+          <span className={taken && !leftOut ? "" : "opacity-45"}>
+            <Thumb tile={tile} dashed={leftOut} at={at} />
+          </span>
+          <span className={`mt-1 block truncate text-[11.5px] leading-tight ${taken && !leftOut ? "" : "text-ink-2"}`}>
+            {leftOut ? "left out" : <bdi>{tile.name}</bdi>}
+          </span>
+          <span className="block truncate text-[11px] leading-tight text-ink-2">{row.why}</span>
+        </button>
+      </Draggable>
     </li>
   );
 }

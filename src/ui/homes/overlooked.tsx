@@ -9,6 +9,7 @@ import { Key } from "../kit/key";
 import { useKeys } from "../kit/keys";
 import { useLive } from "../kit/live";
 import { things } from "../kit/numbers";
+import { Draggable } from "./drag";
 import { Thumb } from "./thumb";
 
 /** What has no sure home yet, gathered by likeness, each group with a home that may fit; single things are left out. */
@@ -84,18 +85,20 @@ export function Overlooked({ groups }: { groups: OverlookedView[] }) {
               <ul className="grid auto-rows-min grid-cols-[repeat(auto-fill,minmax(110px,1fr))] gap-2.5">
                 {group.tiles.map((tile) => (
                   <li key={tile.id}>
-                    <button
-                      type="button"
-                      aria-pressed={!leftOut.has(tile.id)}
-                      title={tile.name}
-                      onClick={() => toggle(tile.id)}
-                      className={`block w-full text-left ${leftOut.has(tile.id) ? "opacity-45" : ""}`}
-                    >
-                      <Thumb tile={tile} dashed={leftOut.has(tile.id)} at={false} />
-                      <span className="mt-1 block truncate text-[11.5px]">
-                        <bdi>{tile.name}</bdi>
-                      </span>
-                    </button>
+                    <Draggable tile={tile}>
+                      <button
+                        type="button"
+                        aria-pressed={!leftOut.has(tile.id)}
+                        title={tile.name}
+                        onClick={() => toggle(tile.id)}
+                        className={`block w-full text-left ${leftOut.has(tile.id) ? "opacity-45" : ""}`}
+                      >
+                        <Thumb tile={tile} dashed={leftOut.has(tile.id)} at={false} />
+                        <span className="mt-1 block truncate text-[11.5px]">
+                          <bdi>{tile.name}</bdi>
+                        </span>
+                      </button>
+                    </Draggable>
                   </li>
                 ))}
               </ul>

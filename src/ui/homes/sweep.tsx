@@ -4,7 +4,7 @@ import { useRouter } from "next/navigation";
 import { useState } from "react";
 import type { HomeRef } from "@/contract/homes";
 import type { ReportJson } from "@/contract/items";
-import type { SlotView, SweepView } from "@/contract/views";
+import type { BelongView, SlotView, SweepView } from "@/contract/views";
 import { ask } from "../kit/ask";
 import { HomePicker } from "../kit/home-picker";
 import { useHomes } from "../kit/homes";
@@ -13,6 +13,7 @@ import { useKeys } from "../kit/keys";
 import { useLive } from "../kit/live";
 import { sizeWords, things } from "../kit/numbers";
 import { BelongSheet } from "./belong-sheet";
+import { Dragging, Landing } from "./drag";
 import { FilingPlan } from "./filing-plan";
 import { Gather } from "./gather";
 import { Overlooked } from "./overlooked";
@@ -51,64 +52,70 @@ export function Sweep({ view }: { view: SweepView }) {
     g: () => router.push("/homes?sheet=gather"),
   });
 
+  const drop = (item: string, home: string) => void live.act(ask("homes/put", { home: { id: home }, items: [item] }));
   return (
-    <div className="flex h-full min-h-[560px] flex-col px-7 pt-5 pb-4">
-      <div className="grid grid-cols-7 items-end gap-2.5">
-        {view.slots.map((slot, n) => (
-          <Slot
-            key={slot.id}
-            slot={slot}
-            n={n + 1}
-            now={slot.id === chosen?.id && sheet === "belongs"}
-            onOpen={() => open(slot.id)}
-          />
-        ))}
-        <button
-          type="button"
-          onClick={() => setPicking(true)}
-          className="relative flex h-28 flex-col justify-end border border-t-0 border-dashed border-ink-3 px-2.5 pb-2 text-left hover:bg-wash"
-        >
-          <span className="absolute top-2 right-2">
-            <Key>N</Key>
-          </span>
-          <b className="leading-tight font-[650]">another home</b>
-          <span className="text-[12px] text-ink-2">found, or made here</span>
-        </button>
-      </div>
-      <nav aria-label="sheets of homes" className="mt-4 flex items-baseline gap-5 text-[12px] text-ink-2">
-        {sheets.map(({ id, words }) => (
-          <Link
-            key={id}
-            href={id === "belongs" ? "/homes" : `/homes?sheet=${id}`}
-            aria-current={id === sheet ? "true" : undefined}
-            className={id === sheet ? "border-b-2 border-ink font-semibold text-ink" : "hover:text-ink"}
+    <Dragging onDrop={drop}>
+      <div className="flex h-full min-h-[560px] flex-col px-7 pt-5 pb-4">
+        <div className="grid grid-cols-7 items-end gap-2.5">
+          {view.slots.map((slot, n) => (
+            <Landing key={slot.id} home={slot.id}>
+              {(over) => (
+                <Slot
+                  slot={slot}
+                  n={n + 1}
+                  now={over || (slot.id === chosen?.id && sheet === "belongs")}
+                  onOpen={() => open(slot.id)}
+                />
+              )}
+            </Landing>
+          ))}
+          <button
+            type="button"
+            onClick={() => setPicking(true)}
+            className="relative flex h-28 flex-col justify-end border border-t-0 border-dashed border-ink-3 px-2.5 pb-2 text-left hover:bg-wash"
           >
-            {words}
-          </Link>
-        ))}
-        {sureThings > 0 && (
-          <button type="button" className="doing ml-auto" onClick={() => setTakingAll(true)}>
-            take everything sure, into every home <Key>E</Key>
+            <span className="absolute top-2 right-2">
+              <Key>N</Key>
+            </span>
+            <b className="leading-tight font-[650]">another home</b>
+            <span className="text-[12px] text-ink-2">found, or made here</span>
           </button>
-        )}
-      </nav>
-      {sheet === "overlooked" ? (
-        <Overlooked groups={view.overlooked} />
-      ) : sheet === "plan" ? (
-        <FilingPlan homes={view.plan} />
-      ) : sheet === "gather" ? (
-        <Gather worktops={view.worktops} />
-      ) : chosen ? (
-        <Belongs key={chosen.id + chosen.rows.map((row) => row.tile.id).join()} chosen={chosen} view={view} />
-      ) : (
-        <div className="grid flex-1 place-content-center gap-3 text-center">
-          <h1 className="text-say font-medium">Nothing surely belongs to a home yet.</h1>
-          <p className="text-ink-2">Choose or make a home; what resembles the things in it is found by name and kind.</p>
         </div>
-      )}
-      {takingAll && <TakeAll ready={view.ready} onClose={() => setTakingAll(false)} />}
-      <HomePicker open={picking} onClose={() => setPicking(false)} onPick={pick} homes={homes} title="Another home" />
-    </div>
+        <nav aria-label="sheets of homes" className="mt-4 flex items-baseline gap-5 text-[12px] text-ink-2">
+          {sheets.map(({ id, words }) => (
+            <Link
+              key={id}
+              href={id === "belongs" ? "/homes" : `/homes?sheet=${id}`}
+              aria-current={id === sheet ? "true" : undefined}
+              className={id === sheet ? "border-b-2 border-ink font-semibold text-ink" : "hover:text-ink"}
+            >
+              {words}
+            </Link>
+          ))}
+          {sureThings > 0 && (
+            <button type="button" className="doing ml-auto" onClick={() => setTakingAll(true)}>
+              take everything sure, into every home <Key>E</Key>
+            </button>
+          )}
+        </nav>
+        {sheet === "overlooked" ? (
+          <Overlooked groups={view.overlooked} />
+        ) : sheet === "plan" ? (
+          <FilingPlan homes={view.plan} />
+        ) : sheet === "gather" ? (
+          <Gather worktops={view.worktops} />
+        ) : chosen ? (
+          <Belongs key={chosen.id + chosen.rows.map((row) => row.tile.id).join()} chosen={chosen} view={view} />
+        ) : (
+          <div className="grid flex-1 place-content-center gap-3 text-center">
+            <h1 className="text-say font-medium">Nothing surely belongs to a home yet.</h1>
+            <p className="text-ink-2">Choose or make a home; what resembles the things in it is found by name and kind.</p>
+          </div>
+        )}
+        {takingAll && <TakeAll ready={view.ready} onClose={() => setTakingAll(false)} />}
+        <HomePicker open={picking} onClose={() => setPicking(false)} onPick={pick} homes={homes} title="Another home" />
+      </div>
+    </Dragging>
   );
 }
 
@@ -122,7 +129,7 @@ function Slot({ slot, n, now, onOpen }: { slot: SlotView; n: number; now: boolea
       type="button"
       onClick={onOpen}
       aria-pressed={now}
-      className={`relative flex h-28 flex-col justify-end border-t-0 px-2.5 pb-2 text-left ${now ? "border-2 border-t-0 border-verdigris bg-wash" : "border border-t-0 border-line bg-sheet hover:bg-wash"}`}
+      className={`relative flex h-28 w-full flex-col justify-end border-t-0 px-2.5 pb-2 text-left ${now ? "border-2 border-t-0 border-verdigris bg-wash" : "border border-t-0 border-line bg-sheet hover:bg-wash"}`}
     >
       {whole > 0 && slot.taken > 0 && (
         <span
@@ -151,6 +158,8 @@ function Belongs({ chosen, view }: { chosen: NonNullable<SweepView["chosen"]>; v
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
   const [at, setAt] = useState(0);
   const [busy, setBusy] = useState(false);
+  const [elsewhere, setElsewhere] = useState<BelongView>();
+  const homes = useHomes();
   const taking = rows.slice(0, cut).filter((row) => !left.has(row.tile.id));
   const bytes = taking.reduce((sum, row) => sum + row.tile.bytes, 0);
   const share = view.shareOf && taking.reduce((sum, row) => sum + (view.shareOf?.[row.tile.id] ?? 0), 0);
@@ -175,6 +184,7 @@ function Belongs({ chosen, view }: { chosen: NonNullable<SweepView["chosen"]>; v
     ArrowDown: () => setAt((n) => Math.min(rows.length - 1, n + 1)),
     x: () => rows[at] && toggle(rows[at].tile.id),
     Enter: take,
+    p: () => rows[at] && setElsewhere(rows[at]),
   });
 
   return (
@@ -207,6 +217,19 @@ function Belongs({ chosen, view }: { chosen: NonNullable<SweepView["chosen"]>; v
           )}
           ; a name that is taken there gets a number.
         </p>
+        <p className="ml-auto text-[13px] text-ink-2">
+          drag a thing to any home, or <Key>P</Key> types one for it
+        </p>
+        <HomePicker
+          open={elsewhere !== undefined}
+          onClose={() => setElsewhere(undefined)}
+          homes={homes}
+          title={`Put ${elsewhere?.tile.name ?? "it"} away`}
+          onPick={(home) => {
+            setElsewhere(undefined);
+            if (elsewhere) void live.act(ask("homes/put", { home, items: [elsewhere.tile.id] }));
+          }}
+        />
       </div>
     </>
   );

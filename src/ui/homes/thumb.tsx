@@ -11,6 +11,7 @@ export function Thumb({ tile, dashed, at }: { tile: Tile; dashed: boolean; at: b
         <img
           src={`/api/survey/picture?item=${tile.id}&size=sheet`}
           alt=""
+          draggable={false}
           loading="lazy"
           className="h-16 w-[300px] object-cover"
         />
