@@ -109,9 +109,10 @@ test("a home that is too wide is split from its trial, and undone", async ({ pag
   await page.goto(`${vuoto.base}/homes?sheet=plan`);
   await expect(page.getByRole("heading", { level: 1 })).toContainText("one is too wide");
   await page.getByRole("button", { name: /too wide: split it/ }).click();
+  await page.getByRole("radio", { name: /by what the names begin with/ }).check();
   await expect(page.getByRole("dialog")).toContainText(/240 move/);
   await page.getByRole("button", { name: "Split it" }).click();
-  await expect(foot(page)).toContainText(/Split Documents \/ Station \/ Logger by year: 240 files in \d folders/);
+  await expect(foot(page)).toContainText(/Split Documents \/ Station \/ Logger by project: 240 files in \d folders/);
   await expect(page.getByRole("heading", { level: 1 })).toContainText("none is too wide");
   await page.keyboard.press("z");
   await expect(foot(page)).toContainText("Took back");
