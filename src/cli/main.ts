@@ -3,7 +3,7 @@ import path from "node:path";
 import { Command, CommanderError } from "commander";
 import type { ApiInput, ApiPath } from "@/contract/api";
 import type { CheckAnswer } from "@/contract/depots";
-import type { GatheringAnswer } from "@/contract/homes";
+import type { GatheringAnswer, OverlookedAnswer } from "@/contract/homes";
 import type { ReportJson } from "@/contract/items";
 import type { EmptyingAnswer } from "@/contract/ledger";
 import type { LeftOutAnswer, SurveyAnswer } from "@/contract/survey";
@@ -206,9 +206,25 @@ export async function main(): Promise<number> {
     );
   program
     .command("sweep")
-    .argument("<home>")
-    .description("take everything that surely belongs to a home")
-    .action((home: string) => act("homes/sweep", () => ({ home: homeWord(home) })));
+    .argument("[home]", "without it, all homes at once")
+    .description("take everything that surely belongs to a home, or to any")
+    .action((home?: string) => act("homes/sweep", () => (home === undefined ? { all: true } : { home: homeWord(home) })));
+  program
+    .command("overlooked")
+    .description("what has no sure home yet, gathered by likeness, each with a home that may fit")
+    .action(() =>
+      withLink(
+        (link) => link.ask("homes/overlooked", {}),
+        (groups: OverlookedAnswer[]) => {
+          for (const { why, home, isNew, items: of } of groups) {
+            out(`${why}: ${words.counted(of.length, "thing")}, into ${isNew ? "a new home, " : ""}${home}`);
+            for (const item of of) out(`  ${item}`);
+          }
+          if (groups.length === 0) out("Nothing is overlooked.");
+          return 0;
+        },
+      ),
+    );
   program
     .command("gather")
     .argument("[folder]", "its name on the worktop (Gathered), or a path to a home")

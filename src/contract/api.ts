@@ -24,6 +24,7 @@ export const api = {
   "homes/add": addHomeInput,
   "homes/split": splitInput,
   "homes/plan": nothing,
+  "homes/overlooked": nothing,
   "homes/gather": gatherInput,
   "homes/gatherings": nothing,
   "homes/set-out": setOutInput,

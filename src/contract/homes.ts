@@ -18,7 +18,7 @@ export const putInput = z.object({
 });
 export type PutInput = z.infer<typeof putInput>;
 
-/** Takes the items named, or without any all that surely belong there; into one home, or into several by one act. */
+/** Takes the items named, or without any all that surely belong there; into one home, several or all by one act. */
 export const sweepInput = z.union([
   z.object({ home: homeRef, items: itemRefs.optional(), ...trial }),
   z.object({
@@ -28,6 +28,7 @@ export const sweepInput = z.union([
       .max(1000),
     ...trial,
   }),
+  z.object({ all: z.literal(true), ...trial }),
 ]);
 export type SweepInput = z.infer<typeof sweepInput>;
 
@@ -42,6 +43,14 @@ export const gatherInput = z.object({
   ...trial,
 });
 export type GatherInput = z.infer<typeof gatherInput>;
+
+/** What has neither a sure home nor a verdict, gathered by likeness, with a home that may fit or a new one. */
+export interface OverlookedAnswer {
+  why: string;
+  home: string;
+  isNew: boolean;
+  items: string[];
+}
 
 /** Sets a gathering out, by its id or title, or the latest; all of it, or the things named. */
 export const setOutInput = z.object({

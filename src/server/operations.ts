@@ -1,6 +1,6 @@
 import type { z } from "zod";
 import { type ApiPath, api } from "@/contract/api";
-import type { GatheringAnswer } from "@/contract/homes";
+import type { GatheringAnswer, OverlookedAnswer } from "@/contract/homes";
 import { shownPlace } from "@/core/ledger/sentence";
 import { shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
@@ -14,6 +14,7 @@ import type { Engine } from "./engine";
 import { addHome } from "./homes/add";
 import { gather } from "./homes/gather";
 import { gatherings } from "./homes/gatherings";
+import { overlooked } from "./homes/overlooked";
 import { planOfHomes } from "./homes/plan";
 import { put } from "./homes/put";
 import { setOut } from "./homes/set-out";
@@ -31,6 +32,7 @@ import { stay } from "./sitting/stay";
 import { sittingEnd, thing } from "./sitting/view";
 import { wait } from "./sitting/wait";
 import { family } from "./survey/family";
+import { itemById } from "./survey/items";
 import { leaveOut, leftOutNow } from "./survey/left-out";
 import { placesToMark, protect } from "./survey/protect";
 import { settle } from "./survey/settle";
@@ -57,6 +59,15 @@ const operations: { [P in ApiPath]: Output<P> } = {
   "homes/add": addHome,
   "homes/split": split,
   "homes/plan": (engine) => planOfHomes(engine),
+  "homes/overlooked": (engine) =>
+    overlooked(engine).map(
+      ({ why, home, tiles }): OverlookedAnswer => ({
+        why,
+        home: home.title,
+        isNew: home.id === undefined,
+        items: tiles.flatMap(({ id }) => itemById(engine.db, id)?.path ?? []).map(shownName),
+      }),
+    ),
   "homes/gather": gather,
   "homes/gatherings": async (engine) =>
     (await gatherings(engine)).map(

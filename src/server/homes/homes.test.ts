@@ -189,6 +189,13 @@ test("several homes are filled by one act; nothing is taken twice, and what stay
   expect(changesSince(before, place)).toEqual([]);
 });
 
+test("all that is sure is taken into every home at once", async () => {
+  const report = await sweep(engine, { all: true });
+  expect(report).toMatchObject({ done: 4, refused: [], words: "Took 4 things into 2 homes" });
+  expect(fs.readdirSync(at("Desktop")).sort()).toEqual(["folder", "harbour.csv", "quartz.bin"]);
+  expect(await sweep(engine, { all: true })).toMatchObject({ entry: null, done: 0 });
+});
+
 test("what was put away and undone is not proposed for that home again", async () => {
   const proposed = () =>
     belongingTo(engine, homes(engine).find((home) => home.title.endsWith("Tides"))!).map(({ item }) => item.label);

@@ -8,7 +8,7 @@ import type { Engine } from "../engine";
 import { verdictsInForce } from "../sitting/verdict";
 import { type Item, itemsNamed, itemsOn, thingsOf } from "../survey/items";
 import { fitsOf } from "./belonging";
-import { type Home, homeMeant } from "./homes";
+import { type Home, homeMeant, homes } from "./homes";
 import { moveSteps } from "./put";
 
 /** Takes all that surely belongs to one home or several, or just the things named, as one act. */
@@ -17,7 +17,13 @@ export function sweep(engine: Engine, input: SweepInput): Promise<ReportJson> {
 }
 
 function planSweep(engine: Engine, input: SweepInput): Plan {
-  const wanted = "homes" in input ? input.homes : [input];
+  const surely = sureByHome(engine);
+  const wanted =
+    "homes" in input
+      ? input.homes
+      : "all" in input
+        ? homes(engine).flatMap(({ id }) => (surely.has(id) ? [{ home: { id }, items: undefined }] : []))
+        : [input];
   const steps: Step[] = [];
   const left: Plan["left"] = [];
   const titles: string[] = [];
@@ -25,7 +31,7 @@ function planSweep(engine: Engine, input: SweepInput): Plan {
   const taken = new Set<string>();
   for (const { home: ref, items: named } of wanted) {
     const { home, steps: making } = homeMeant(engine, ref);
-    const items = named ? itemsNamed(engine.db, named) : surelyIn(engine, home);
+    const items = named ? itemsNamed(engine.db, named) : (surely.get(home.id) ?? []);
     // One thing has one home, whoever names it twice.
     const free = items.filter((item) => !taken.has(item.id));
     for (const item of free) taken.add(item.id);
@@ -49,10 +55,19 @@ function planSweep(engine: Engine, input: SweepInput): Plan {
   };
 }
 
-const surelyIn = (engine: Engine, home: Home): Item[] =>
-  belongingTo(engine, home)
-    .filter(({ score }) => score >= sure)
-    .map(({ item }) => item);
+/** The things that surely belong to each home, by its id, over both worktops. What stays on purpose or waits is in none. */
+export function sureByHome(engine: Engine): Map<string, Item[]> {
+  const verdicts = verdictsInForce(engine);
+  const found = new Map<string, Item[]>();
+  for (const item of engine.account.worktops.flatMap((worktop) => itemsOn(engine.db, worktop.id))) {
+    const best = fitsOf(engine.belonging, item)[0];
+    if (!best || best.score < sure || verdicts.has(item.id)) continue;
+    const of = found.get(best.home);
+    if (of) of.push(item);
+    else found.set(best.home, [item]);
+  }
+  return found;
+}
 
 /** What has this home as its best, on both worktops, surest first. What stays on purpose or waits is not asked about. */
 export function belongingTo(engine: Engine, home: Pick<Home, "id">) {

@@ -3,7 +3,6 @@ import { sure } from "@/core/homes/belongs";
 import { rawFromBytes } from "@/core/names/raw";
 import { boxesAt, coveredArea } from "@/core/survey/figures";
 import type { Engine } from "../engine";
-import { verdictsInForce } from "../sitting/verdict";
 import { itemsOn } from "../survey/items";
 import { sheetOf } from "../survey/survey";
 import { tileOf } from "../survey/tile";
@@ -11,7 +10,7 @@ import { fitsOf } from "./belonging";
 import { type Home, homeId, homes } from "./homes";
 import { overlooked } from "./overlooked";
 import { planOfHomes } from "./plan";
-import { belongingTo } from "./sweep";
+import { belongingTo, sureByHome } from "./sweep";
 
 const mostSlots = 6;
 
@@ -23,10 +22,7 @@ export function titleParts(title: string): { title: string; above: string } {
 
 /** Things that surely have a home, over both worktops. */
 export function homeCount(engine: Engine): number {
-  const verdicts = verdictsInForce(engine);
-  return engine.account.worktops
-    .flatMap((w) => itemsOn(engine.db, w.id))
-    .filter((item) => !verdicts.has(item.id) && (fitsOf(engine.belonging, item)[0]?.score ?? 0) >= sure).length;
+  return [...sureByHome(engine).values()].reduce((sum, items) => sum + items.length, 0);
 }
 
 /** Things that Vuoto has put into each home and that still lie there. */
@@ -45,13 +41,7 @@ export function sweepView(engine: Engine, asked?: string, sheet: SweepSheet = "b
   const now = engine.now();
   const all = homes(engine);
   const byId = new Map(all.map((home) => [home.id, home]));
-  const verdicts = verdictsInForce(engine);
-  const sureOf = new Map<string, SweepView["ready"][number]["things"]>();
-  for (const item of engine.account.worktops.flatMap((w) => itemsOn(engine.db, w.id))) {
-    const best = fitsOf(engine.belonging, item)[0];
-    if (!best || best.score < sure || verdicts.has(item.id)) continue;
-    sureOf.set(best.home, [...(sureOf.get(best.home) ?? []), { id: item.id, name: item.label, why: best.why }]);
-  }
+  const sureOf = sureByHome(engine);
   const taken = takenByHome(engine);
   const slot = (home: Home): SlotView => ({
     id: home.id,
@@ -79,8 +69,13 @@ export function sweepView(engine: Engine, asked?: string, sheet: SweepSheet = "b
       cut: rows.filter((row) => row.score >= sure).length,
     },
     ready: [...sureOf]
-      .flatMap(([id, things]) => {
+      .flatMap(([id, items]) => {
         const home = byId.get(id);
+        const things = items.map((item) => ({
+          id: item.id,
+          name: item.label,
+          why: fitsOf(engine.belonging, item)[0]?.why ?? "",
+        }));
         return home ? [{ id, title: home.title, things }] : [];
       })
       .sort((x, y) => y.things.length - x.things.length || x.title.localeCompare(y.title)),
