@@ -1,12 +1,13 @@
 import fs from "node:fs";
 import path from "node:path";
 import { quietAndBack, startWithLongLedger, sweepAThousand } from "./acts";
+import { suggestions } from "./homes";
 import { folder, median, root, rows } from "./measure";
 import { findings, identicalFiles, memoryOfAWalk, walkAndAgain } from "./survey";
 
 /**
  * Speed as ratios against an ordinary tool on the same tree in the same run. Prints a table, writes
- * bench/results/latest.json. Words: the figures to measure (P1 P3 P5 P10 P11 P13 ledger), else all.
+ * bench/results/latest.json. Words: the figures to measure (P1 P3 P5 P10 P11 P13 homes ledger), else all.
  */
 const figures: Record<string, () => Promise<void>> = {
   P1: walkAndAgain,
@@ -15,6 +16,7 @@ const figures: Record<string, () => Promise<void>> = {
   P10: memoryOfAWalk,
   P11: findings,
   P13: sweepAThousand,
+  homes: suggestions,
   ledger: startWithLongLedger,
 };
 const wanted = process.argv.slice(2);

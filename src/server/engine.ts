@@ -60,6 +60,8 @@ export interface EngineOptions {
 }
 
 const lookAfterMs = 1500;
+/** Learning that takes no longer is done after every look. */
+const quickMs = 1000;
 
 /** Entries may be changed below worktops, homes, trash and depots; and the folders that lead to the trash. */
 function boundsOf({ account, db }: Pick<Engine, "account" | "db">): (target: Raw) => boolean {
@@ -95,15 +97,26 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
   const now = options.now ?? Date.now;
   const events = new Events();
   const disk = new Disk(options.calls ?? realCalls, () => boundsOf({ account, db }));
-  let learned = false;
+  let learnedIn: number | undefined;
+  let learnLater: NodeJS.Timeout | undefined;
   let looking: Promise<void> | undefined;
   let later: NodeJS.Timeout | undefined;
   let closing = false;
   let lookAfter: "worktops" | "all" | undefined;
   const learn = async () => {
+    const began = performance.now();
     engine.belonging = await learnBelonging(engine);
-    learned = true;
+    learnedIn = performance.now() - began;
     events.emit({ type: "changed", what: "homes" });
+  };
+  /** Learns anew: at once where that is quick, else a while after, once for all that changed until then. */
+  const learnAnew = async () => {
+    if (learnedIn === undefined || learnedIn < quickMs) return learn();
+    learnLater ??= setTimeout(() => {
+      learnLater = undefined;
+      if (!closing) learn().catch(() => {});
+    }, 5 * learnedIn);
+    learnLater.unref();
   };
   const engine: Engine = {
     account,
@@ -137,8 +150,8 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
           lookAfter = undefined;
           await refreshWorktops(engine);
           if (next === "all") {
-            if (!learned) await learn();
-            if (await walkHomes(engine)) await learn();
+            if (learnedIn === undefined) await learn();
+            if (await walkHomes(engine)) await learnAnew();
             await refreshTrashSizes(engine);
           }
           await hashLikelyTwins(engine);
@@ -161,6 +174,7 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
     async close() {
       closing = true;
       clearTimeout(later);
+      clearTimeout(learnLater);
       await looking?.catch(() => {});
       await engine.ledger.idle();
       await engine.workers.stop();

@@ -43,7 +43,7 @@ const unknown = [-4, 0, 0, 0];
 /** How many of the things that a home is looked for belong in none, as the calibration takes it. */
 export const strangers = 0.2;
 /** At most this many files are asked about to calibrate; more change nothing. */
-const asked = 4000;
+const asked = 1500;
 
 /** Learns from what lies in the homes. `titles` names every home by its id, those without files too. */
 export function learn(files: readonly FiledThing[], titles: ReadonlyMap<string, string>): Learned {

@@ -92,10 +92,11 @@ class Lane {
   }
 }
 
-/** Threads for walking, reading and hashing, and one for looking, so that a preview never waits for a walk. */
+/** Threads for walking, reading and hashing, for looking, and for learning: a preview never waits for a walk, nor a walk for learning. */
 export class Workers {
   private readonly reading = new Lane();
   private readonly looking = new Lane();
+  private readonly learning = new Lane();
   private last = 0;
 
   run<N extends keyof Work>(
@@ -104,12 +105,23 @@ export class Workers {
     options: { part?: (part: never) => void; signal?: AbortSignal } = {},
   ): Promise<Answer<N>> {
     return new Promise((resolve, reject) => {
-      const lane = name === "lookAtPicture" || name === "lookAtText" || name === "drawPng" ? this.looking : this.reading;
-      lane.push({ id: ++this.last, name, input, ...options, resolve: resolve as (answer: unknown) => void, reject });
+      this.laneFor(name).push({
+        id: ++this.last,
+        name,
+        input,
+        ...options,
+        resolve: resolve as (answer: unknown) => void,
+        reject,
+      });
     });
   }
 
+  private laneFor(name: keyof Work): Lane {
+    if (name === "learnHomes") return this.learning;
+    return name === "lookAtPicture" || name === "lookAtText" || name === "drawPng" ? this.looking : this.reading;
+  }
+
   async stop(): Promise<void> {
-    await Promise.all([this.reading.stop(), this.looking.stop()]);
+    await Promise.all([this.reading.stop(), this.looking.stop(), this.learning.stop()]);
   }
 }
