@@ -11,6 +11,7 @@ import { type Calls, realCalls } from "./disk/calls";
 import { Disk } from "./disk/disk";
 import { Events } from "./events";
 import { type Belonging, learnBelonging, nothingLearned } from "./homes/belonging";
+import { followMovedHomes } from "./homes/follow";
 import { homeRoots, walkHomes } from "./homes/homes";
 import { Jobs } from "./jobs/jobs";
 import { Workers } from "./jobs/workers";
@@ -151,6 +152,7 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
           await refreshWorktops(engine);
           if (next === "all") {
             if (learnedIn === undefined) await learn();
+            await followMovedHomes(engine);
             if (await walkHomes(engine)) await learnAnew();
             await refreshTrashSizes(engine);
           }

@@ -147,6 +147,7 @@ export type ActName =
   | "restore"
   | "empty"
   | "add-home"
+  | "home-moved"
   | "gather"
   | "split"
   | "set-out"

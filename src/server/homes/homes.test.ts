@@ -189,6 +189,30 @@ test("several homes are filled by one act; nothing is taken twice, and what stay
   expect(changesSince(before, place)).toEqual([]);
 });
 
+test("a home that was named, and renamed or moved outside, is found again by what lies in it", async () => {
+  for (let n = 0; n < 5; n++) write(place.root, `Work/Charts/chart-${n}.svg`, `<svg id="${n}"/>`);
+  const folder = at("Work/Charts");
+  engine.db.prepare("INSERT INTO record VALUES (?, ?)").run(`home:${homeId(folder as never)}`, JSON.stringify({ folder, at: 0 }));
+  await engine.lookAgain("all");
+  expect(homes(engine).map(({ title }) => title)).toContain("Work / Charts");
+  fs.mkdirSync(at("Elsewhere"));
+  fs.renameSync(folder, at("Elsewhere/Charts of the coast"));
+  await engine.lookAgain("all");
+  const titles = homes(engine).map(({ title }) => title);
+  expect(titles).toContain("Elsewhere / Charts of the coast");
+  expect(titles).not.toContain("Work / Charts");
+  expect(engine.db.prepare("SELECT words FROM entry ORDER BY id DESC").pluck().get()).toBe(
+    "Found the home Work / Charts again, as Elsewhere / Charts of the coast",
+  );
+  expect(await put(engine, { home: { title: "Elsewhere / Charts of the coast" }, items: [id("quartz.bin")] })).toMatchObject({
+    done: 1,
+  });
+  // Gone altogether, it is no home, and nothing else takes its place.
+  fs.rmSync(at("Elsewhere"), { recursive: true });
+  await engine.lookAgain("all");
+  expect(homes(engine).some(({ title }) => title.includes("Charts"))).toBe(false);
+});
+
 test("all that is sure is taken into every home at once", async () => {
   const report = await sweep(engine, { all: true });
   expect(report).toMatchObject({ done: 4, refused: [], words: "Took 4 things into 2 homes" });
