@@ -1,7 +1,7 @@
 import { randomUUID } from "node:crypto";
 import type { GatherInput } from "@/contract/homes";
 import type { ReportJson } from "@/contract/items";
-import { excepted } from "@/core/homes/gathering";
+
 import type { Json, Plan } from "@/core/ledger/step";
 import { folderNameFromText } from "@/core/names/free-name";
 import { joinRaw, nameOf, type Raw } from "@/core/names/raw";
@@ -12,6 +12,7 @@ import type { GatheringRecord } from "../db/record";
 import type { Engine } from "../engine";
 import { markOf } from "../jobs/work/find-folder";
 import { type Item, itemsNamed, itemsOn, thingsOf } from "../survey/items";
+import { excepted } from "./excepted";
 import { gatherings } from "./gatherings";
 import { homeMeant } from "./homes";
 import { moveSteps } from "./put";
