@@ -12,7 +12,7 @@ import { Disk } from "./disk/disk";
 import { Events } from "./events";
 import { type Belonging, learnBelonging, nothingLearned } from "./homes/belonging";
 import { followMovedHomes } from "./homes/follow";
-import { homeRoots, walkHomes } from "./homes/homes";
+import { homeRoots, homes, walkHomes } from "./homes/homes";
 import { Jobs } from "./jobs/jobs";
 import { Workers } from "./jobs/workers";
 import { Ledger } from "./ledger/ledger";
@@ -61,6 +61,7 @@ export interface EngineOptions {
 }
 
 const lookAfterMs = 1500;
+const longestWaitMs = 30_000;
 /** Learning that takes no longer is done after every look. */
 const quickMs = 1000;
 
@@ -113,10 +114,13 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
   /** Learns anew: at once where that is quick, else a while after, once for all that changed until then. */
   const learnAnew = async () => {
     if (learnedIn === undefined || learnedIn < quickMs) return learn();
-    learnLater ??= setTimeout(() => {
-      learnLater = undefined;
-      if (!closing) learn().catch(() => {});
-    }, 5 * learnedIn);
+    learnLater ??= setTimeout(
+      () => {
+        learnLater = undefined;
+        if (!closing) learn().catch(() => {});
+      },
+      Math.min(5 * learnedIn, longestWaitMs),
+    );
     learnLater.unref();
   };
   const engine: Engine = {
@@ -151,9 +155,10 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
           lookAfter = undefined;
           await refreshWorktops(engine);
           if (next === "all") {
-            if (learnedIn === undefined) await learn();
+            // What was read at an earlier start is learned from before the walk, which takes a while.
+            if (learnedIn === undefined && homes(engine).length > 0) await learn();
             await followMovedHomes(engine);
-            if (await walkHomes(engine)) await learnAnew();
+            if ((await walkHomes(engine)) || learnedIn === undefined) await learnAnew();
             await refreshTrashSizes(engine);
           }
           await hashLikelyTwins(engine);
