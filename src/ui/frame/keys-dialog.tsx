@@ -55,11 +55,11 @@ const groups: { title: string; keys: [string, string][] }[] = [
 export function KeysDialog({ open, onClose }: { open: boolean; onClose: () => void }) {
   return (
     <Dialog open={open} onClose={onClose} title="The keys" wide>
-      <div className="grid grid-cols-2 gap-x-10 gap-y-6">
+      <div className="grid grid-cols-2 gap-x-10 gap-y-4">
         {groups.map((group) => (
           <section key={group.title}>
             <h3 className="mb-2 border-b border-ink pb-1 font-semibold">{group.title}</h3>
-            <dl className="grid grid-cols-[64px_1fr] gap-y-1.5">
+            <dl className="grid grid-cols-[64px_1fr] gap-y-1">
               {group.keys.map(([key, does]) => (
                 <div key={key + does} className="contents">
                   <dt>
@@ -72,6 +72,9 @@ export function KeysDialog({ open, onClose }: { open: boolean; onClose: () => vo
           </section>
         ))}
       </div>
+      <button type="button" className="go mt-5" onClick={onClose}>
+        Done
+      </button>
     </Dialog>
   );
 }
