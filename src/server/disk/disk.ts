@@ -219,7 +219,9 @@ export class Disk {
     try {
       return this.inFolder(folderOf(path), (inside) => inside.readSmall(nameOf(path), most));
     } catch (error) {
-      if (errorCode(error) === "ENOENT" || (error instanceof Problem && error.code === "folder-gone")) return undefined;
+      const gone = errorCode(error) === "ENOENT" || (error instanceof Problem && error.code === "folder-gone");
+      // One that is there and could not be read is not one that is missing.
+      if (gone && !this.stat(path)) return undefined;
       throw diskProblem(error, { name: shownName(nameOf(path)), place: shownName(nameOf(folderOf(path))) });
     }
   }
