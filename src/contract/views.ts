@@ -127,6 +127,8 @@ export interface SweepView {
   chosen?: { id: string; title: string; rows: BelongView[]; cut: number };
   /** Every home for which something is sure, the fullest first: what would be taken if all were. */
   ready: { id: string; title: string; things: { id: string; name: string; why: string }[] }[];
+  overlookedCount: number;
+  /** Gathered by likeness, on their sheet only. */
   overlooked: OverlookedView[];
   /** The filing plan, on its sheet only. */
   plan: PlannedHome[];

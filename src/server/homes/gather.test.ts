@@ -125,6 +125,42 @@ describe("gathering", () => {
     expect(fs.existsSync(at("Documents/Year"))).toBe(true);
   });
 
+  test("gathered, its folder renamed, and gathered again under the old name: both are set out, each to its own places", async () => {
+    const first = Object.fromEntries(["a.csv", "letter.txt"].map((name) => [name, fs.readFileSync(at("Desktop", name), "utf8")]));
+    await gather(engine, {});
+    fs.renameSync(at("Desktop/Gathered"), at("Documents/Year/Earlier"));
+    await look();
+    for (const name of ["a.csv", "letter.txt"]) write(place.root, `Desktop/${name}`, `second ${name}`);
+    await look();
+    await gather(engine, {});
+    await look();
+    const outstanding = await gatherings(engine);
+    expect(outstanding.map(({ folder, things }) => [path.basename(folder), things.length])).toEqual([
+      ["Gathered", 2],
+      ["Earlier", 5],
+    ]);
+    await setOut(engine, { gathering: outstanding[1]!.id });
+    for (const [name, content] of Object.entries(first)) expect(fs.readFileSync(at("Desktop", name), "utf8")).toBe(content);
+    await setOut(engine, {});
+    expect(fs.readFileSync(at("Desktop/a (2).csv"), "utf8")).toBe("second a.csv");
+    expect(await gatherings(engine)).toEqual([]);
+  });
+
+  test("gathered, set out and gathered again is one gathering, and a stranger of an old name is none of it", async () => {
+    const before = place.tree();
+    await gather(engine, {});
+    await setOut(engine, {});
+    await look();
+    await gather(engine, {});
+    expect((await gatherings(engine)).map(({ things }) => things.length)).toEqual([5]);
+    await setOut(engine, {});
+    await look();
+    expect(changesSince(before, place)).toEqual([]);
+    write(place.root, "Desktop/Gathered/a.csv", "put there by hand");
+    await look();
+    expect(await gatherings(engine)).toEqual([]);
+  });
+
   test("what is in use stays, and a file of the folder's name is said", async () => {
     const writer = spawn("sh", ["-c", `exec 3>>"${at("Desktop/letter.txt")}"; echo ready; exec sleep 30`]);
     await new Promise((ready) => writer.stdout.once("data", ready));

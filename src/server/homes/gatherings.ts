@@ -2,6 +2,7 @@ import { joinRaw, type Raw, shownName } from "@/core/names/raw";
 import { type GatheringRecord, readRecords } from "../db/record";
 import type { Engine } from "../engine";
 import { markOf } from "../jobs/work/find-folder";
+import { itemById } from "../survey/items";
 import { homeRoots } from "./homes";
 
 /** A gathering of which something still lies in its folder. */
@@ -24,7 +25,9 @@ export interface Gathering {
  */
 export async function gatherings(engine: Engine): Promise<Gathering[]> {
   const found: Gathering[] = [];
-  for (const [id, record] of readRecords<GatheringRecord>(engine.db, "gathering")) {
+  const claimed = new Set<Raw>();
+  const newestFirst = [...readRecords<GatheringRecord>(engine.db, "gathering")].sort(([, a], [, b]) => b.at - a.at);
+  for (const [id, record] of newestFirst) {
     const folder = await folderNow(engine, record);
     if (!folder) continue;
     const entries = engine.disk.list(folder) ?? [];
@@ -35,10 +38,19 @@ export async function gatherings(engine: Engine): Promise<Gathering[]> {
         return identity ? [[markOf(identity), name] as const] : [];
       }),
     );
+    // What was set out before is no longer in it, though something of its name may be.
+    const isLeft = (item: string) => {
+      const lies = itemById(engine.db, item)?.folder;
+      return lies === record.folder || lies === folder;
+    };
     const things = record.things.flatMap(({ item, from, name, mark }) => {
-      // Under its name, also where a program saved it anew; else renamed.
-      const there = names.has(name as Raw) ? (name as Raw) : byMark.get(mark);
-      return there === undefined ? [] : [{ item, name: there, from: from as Raw, label: shownName(there) }];
+      // Renamed there or not; else under its name, where a program saved it anew.
+      const there = byMark.get(mark) ?? (names.has(name as Raw) && isLeft(item) ? (name as Raw) : undefined);
+      const path = there && joinRaw(folder, there);
+      // What was gathered again belongs to the newer gathering.
+      if (there === undefined || path === undefined || claimed.has(path)) return [];
+      claimed.add(path);
+      return [{ item, name: there, from: from as Raw, label: shownName(there) }];
     });
     if (things.length > 0)
       found.push({
@@ -51,11 +63,15 @@ export async function gatherings(engine: Engine): Promise<Gathering[]> {
         alone: things.length === entries.length,
       });
   }
-  return found.sort((a, b) => b.at - a.at);
+  return found;
 }
 
 async function folderNow(engine: Engine, { folder, things }: GatheringRecord): Promise<Raw | undefined> {
-  const isThere = things.some(({ name }) => engine.disk.stat(joinRaw(folder as Raw, name as Raw)));
+  // By more than the name: another gathering may lie under the old one by now.
+  const isThere = things.some(({ name, mark }) => {
+    const there = engine.disk.identity(joinRaw(folder as Raw, name as Raw));
+    return there !== undefined && markOf(there) === mark;
+  });
   if (isThere) return folder as Raw;
   const below = [...engine.account.worktops.map((worktop) => worktop.folder), ...homeRoots(engine)];
   const found = await engine.workers.run("findFolder", { marks: things.map(({ mark }) => mark), below });

@@ -139,7 +139,11 @@ describe("a sweep", () => {
     expect(before.chosen!.rows.map((row) => row.score)).toEqual(
       before.chosen!.rows.map((row) => row.score).toSorted((a, b) => b - a),
     );
-    expect(before.overlooked.flatMap(({ tiles }) => tiles).map(({ name }) => name)).toContain("quartz.bin");
+    expect(
+      sweepView(engine, undefined, "overlooked")
+        .overlooked.flatMap(({ tiles }) => tiles)
+        .map(({ name }) => name),
+    ).toContain("quartz.bin");
     await sweep(engine, { home: { title: "Documents / Station / Tides" } });
     expect(sweepView(engine).slots.map((s) => [s.title, s.ready, s.taken])).toEqual([
       ["Station / Tides", 0, 3],

@@ -8,7 +8,7 @@ import { sheetOf } from "../survey/survey";
 import { tileOf } from "../survey/tile";
 import { fitsOf } from "./belonging";
 import { type Home, homeId, homes } from "./homes";
-import { overlooked } from "./overlooked";
+import { overlooked, overlookedItems } from "./overlooked";
 import { planOfHomes } from "./plan";
 import { belongingTo, sureByHome } from "./sweep";
 
@@ -79,7 +79,8 @@ export function sweepView(engine: Engine, asked?: string, sheet: SweepSheet = "b
         return home ? [{ id, title: home.title, things }] : [];
       })
       .sort((x, y) => y.things.length - x.things.length || x.title.localeCompare(y.title)),
-    overlooked: overlooked(engine),
+    overlookedCount: overlookedItems(engine).length,
+    overlooked: sheet === "overlooked" ? overlooked(engine) : [],
     plan: sheet === "plan" ? planOfHomes(engine) : [],
     worktops: engine.account.worktops.map((w) => ({ id: w.id, count: itemsOn(engine.db, w.id).length })),
     shareOf: sharesOf(engine),

@@ -18,6 +18,7 @@ export function Overlooked({ groups }: { groups: OverlookedView[] }) {
   const homes = useHomes();
   const [leftOut, setLeftOut] = useState<ReadonlySet<string>>(new Set());
   const [picking, setPicking] = useState<string[]>();
+  const [busy, setBusy] = useState(false);
   const taking = (group: OverlookedView) => group.tiles.map((tile) => tile.id).filter((id) => !leftOut.has(id));
   const toggle = (id: string) =>
     setLeftOut((before) => {
@@ -27,7 +28,10 @@ export function Overlooked({ groups }: { groups: OverlookedView[] }) {
     });
   const put = (home: HomeRef, items: string[]) => {
     setPicking(undefined);
-    if (items.length > 0) void live.act(ask("homes/put", { home, items }));
+    // One act at a time: the group is there until it is done.
+    if (items.length === 0 || busy) return;
+    setBusy(true);
+    void live.act(ask("homes/put", { home, items })).finally(() => setBusy(false));
   };
   const suggested = (group: OverlookedView): HomeRef => (group.home.id ? { id: group.home.id } : { title: group.home.title });
   const first = groups[0];
@@ -53,7 +57,7 @@ export function Overlooked({ groups }: { groups: OverlookedView[] }) {
         {groups.map((group, n) => {
           const items = taking(group);
           return (
-            <section key={group.why} aria-label={group.why} className="mb-5 border-t border-ink pt-2">
+            <section key={group.tiles[0]?.id} aria-label={group.why} className="mb-5 border-t border-ink pt-2">
               <div className="mb-2 flex flex-wrap items-baseline gap-x-4 gap-y-1">
                 <h2 className="font-[650]">{group.why}</h2>
                 <span className="text-small text-ink-2">{things(group.tiles.length)}</span>

@@ -29,10 +29,9 @@ export function Sweep({ view }: { view: SweepView }) {
   const { chosen, sheet } = view;
   const open = (id: string) => router.push(`/homes?home=${id}`);
   const sureThings = view.ready.reduce((sum, home) => sum + home.things.length, 0);
-  const lookOver = view.overlooked.reduce((sum, group) => sum + group.tiles.length, 0);
   const sheets = [
     { id: "belongs", words: `what belongs ${sureThings}` },
-    { id: "overlooked", words: `overlooked ${lookOver}` },
+    { id: "overlooked", words: `overlooked ${view.overlookedCount}` },
     { id: "plan", words: "filing plan" },
     { id: "gather", words: "gather and set out" },
   ] as const;
