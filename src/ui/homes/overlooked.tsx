@@ -7,6 +7,7 @@ import { HomePicker } from "../kit/home-picker";
 import { useHomes } from "../kit/homes";
 import { Key } from "../kit/key";
 import { useKeys } from "../kit/keys";
+import { useLeftOut } from "../kit/left-out";
 import { useLive } from "../kit/live";
 import { things } from "../kit/numbers";
 import { Draggable } from "./drag";
@@ -16,16 +17,10 @@ import { Thumb } from "./thumb";
 export function Overlooked({ groups }: { groups: OverlookedView[] }) {
   const live = useLive();
   const homes = useHomes();
-  const [leftOut, setLeftOut] = useState<ReadonlySet<string>>(new Set());
+  const [leftOut, toggle] = useLeftOut();
   const [picking, setPicking] = useState<string[]>();
   const [busy, setBusy] = useState(false);
   const taking = (group: OverlookedView) => group.tiles.map((tile) => tile.id).filter((id) => !leftOut.has(id));
-  const toggle = (id: string) =>
-    setLeftOut((before) => {
-      const next = new Set(before);
-      if (!next.delete(id)) next.add(id);
-      return next;
-    });
   const put = (home: HomeRef, items: string[]) => {
     setPicking(undefined);
     // One act at a time: the group is there until it is done.

@@ -10,6 +10,7 @@ import { HomePicker } from "../kit/home-picker";
 import { useHomes } from "../kit/homes";
 import { Key } from "../kit/key";
 import { useKeys } from "../kit/keys";
+import { useLeftOut } from "../kit/left-out";
 import { useLive } from "../kit/live";
 import { sizeWords, things } from "../kit/numbers";
 import { BelongSheet } from "./belong-sheet";
@@ -154,7 +155,7 @@ function Belongs({ chosen, view }: { chosen: NonNullable<SweepView["chosen"]>; v
   const live = useLive();
   const { rows } = chosen;
   const [cut, setCut] = useState(chosen.cut);
-  const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
+  const [left, toggle] = useLeftOut();
   const [at, setAt] = useState(0);
   const [busy, setBusy] = useState(false);
   const [elsewhere, setElsewhere] = useState<BelongView>();
@@ -162,12 +163,6 @@ function Belongs({ chosen, view }: { chosen: NonNullable<SweepView["chosen"]>; v
   const taking = rows.slice(0, cut).filter((row) => !left.has(row.tile.id));
   const bytes = taking.reduce((sum, row) => sum + row.tile.bytes, 0);
   const share = view.shareOf && taking.reduce((sum, row) => sum + (view.shareOf?.[row.tile.id] ?? 0), 0);
-  const toggle = (id: string) =>
-    setLeft((before) => {
-      const next = new Set(before);
-      if (!next.delete(id)) next.add(id);
-      return next;
-    });
   const move = (by: number) => setCut((now) => Math.min(rows.length, Math.max(0, now + by)));
   const take = () => {
     if (taking.length === 0 || busy) return;

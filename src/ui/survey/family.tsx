@@ -9,6 +9,7 @@ import { Dialog } from "../kit/dialog";
 import { HomePicker } from "../kit/home-picker";
 import { useHomes } from "../kit/homes";
 import { Key } from "../kit/key";
+import { useLeftOut } from "../kit/left-out";
 import { useLive } from "../kit/live";
 import { things } from "../kit/numbers";
 import { VerdictShape } from "../kit/shapes";
@@ -40,7 +41,7 @@ export function SettleFamily({
   const live = useLive();
   const homes = useHomes();
   const [family, setFamily] = useState<FamilyAnswer | null>();
-  const [leftOut, setLeftOut] = useState<ReadonlySet<string>>(new Set());
+  const [leftOut, toggle] = useLeftOut();
   const [picking, setPicking] = useState(false);
   useEffect(() => {
     ask<"survey/family", FamilyAnswer | null>("survey/family", { item })
@@ -51,12 +52,6 @@ export function SettleFamily({
       });
   }, [item, live.say, onClose]);
   const items = (family?.each ?? []).map(({ id }) => id).filter((id) => !leftOut.has(id));
-  const toggle = (id: string) =>
-    setLeftOut((before) => {
-      const next = new Set(before);
-      if (!next.delete(id)) next.add(id);
-      return next;
-    });
   const settle = (verdict: Verdict, work: (of: OfSitting) => Promise<ReportJson>) => {
     onVerdict(items, verdict, work);
     onClose();

@@ -1,23 +1,17 @@
 "use client";
-import { useState } from "react";
 import type { FindingView } from "@/contract/views";
 import type { SettlingKind } from "@/core/survey/findings";
 import { ask } from "../kit/ask";
 import { Dialog } from "../kit/dialog";
+import { useLeftOut } from "../kit/left-out";
 import { useLive } from "../kit/live";
 import { things } from "../kit/numbers";
 
 /** The trial of settling a finding: what would go, with the proof for each; single things are left out; one act, one undo. */
 export function Settle({ finding, onClose }: { finding: FindingView; onClose: () => void }) {
   const live = useLive();
-  const [leftOut, setLeftOut] = useState<ReadonlySet<string>>(new Set());
+  const [leftOut, toggle] = useLeftOut();
   const going = finding.each.filter(({ id }) => !leftOut.has(id));
-  const toggle = (id: string) =>
-    setLeftOut((before) => {
-      const next = new Set(before);
-      if (!next.delete(id)) next.add(id);
-      return next;
-    });
   const settle = () => {
     onClose();
     void live.act(ask("survey/settle", { finding: finding.kind as SettlingKind, items: going.map(({ id }) => id) }));
