@@ -116,15 +116,21 @@ const asThing = (item: Item): Thing => ({
   sender: item.facts.sender,
 });
 
-/** What was put into a home, brought back by an undo, and lies on a worktop still. */
+/** To undo more than this at once says that the person thought better of all of it, and nothing of a single thing. */
+const fewEnoughToTell = 5;
+
+/** What was put into a home by itself or with a few others, brought back by an undo, and lies on a worktop still. */
 function putAwayAndUndone(engine: Engine): { item: Item; home: string }[] {
   const plans = engine.db
-    .prepare<[], string>(
-      `SELECT step.plan FROM step JOIN entry ON entry.id = step.entry
-       WHERE entry.state = 'undone' AND entry.act IN ('put', 'sweep') AND step.state = 'undone' ORDER BY entry.id DESC LIMIT 2000`,
+    .prepare<[number], string>(
+      `SELECT plan FROM (
+         SELECT step.plan, count(*) OVER (PARTITION BY step.entry) AS together FROM step JOIN entry ON entry.id = step.entry
+         WHERE entry.state = 'undone' AND entry.act IN ('put', 'sweep') AND step.state = 'undone'
+           AND json_extract(step.plan, '$.type') = 'move' ORDER BY entry.id DESC
+       ) WHERE together <= ? LIMIT 2000`,
     )
     .pluck()
-    .all();
+    .all(fewEnoughToTell);
   const put = engine.db
     .prepare<[string], Buffer>("SELECT folder FROM item WHERE id = ? AND worktop IS NOT NULL AND seen = 1")
     .pluck();

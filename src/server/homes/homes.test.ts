@@ -224,6 +224,19 @@ test("all that is sure is taken into every home at once", async () => {
   expect(await sweep(engine, { all: true })).toMatchObject({ entry: null, done: 0 });
 });
 
+test("a whole sweep that was undone says nothing against its homes: all of it is proposed again", async () => {
+  for (let n = 0; n < 6; n++) write(place.root, `Desktop/high-water-year-${n}.csv`);
+  await engine.lookAgain("all");
+  const count = () => sweepView(engine).ready.reduce((sum, { things }) => sum + things.length, 0);
+  const before = count();
+  expect(before).toBeGreaterThan(6);
+  await sweep(engine, { all: true });
+  await engine.lookAgain("all");
+  await undo(engine, {});
+  await engine.lookAgain("all");
+  expect(count()).toBe(before);
+});
+
 test("what was put away and undone is not proposed for that home again", async () => {
   const proposed = () =>
     belongingTo(engine, homes(engine).find((home) => home.title.endsWith("Tides"))!).map(({ item }) => item.label);
