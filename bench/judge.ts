@@ -262,7 +262,7 @@ async function suggestions(): Promise<void> {
         titles,
       );
       for (const file of out) {
-        const fits = rank(file, learned, 3, 0);
+        const fits = rank(file, learned, { most: 3, least: 0 });
         if (fits[0]?.home === file.home) first++;
         if (fits.some((fit) => fit.home === file.home)) three++;
         if (fits[0]) said.push({ score: fits[0].score, right: fits[0].home === file.home, weight: 1 });
@@ -275,7 +275,7 @@ async function suggestions(): Promise<void> {
         new Map([...titles].filter(([id]) => !gone.has(id))),
       );
       for (const file of judged.filter((one) => gone.has(one.home))) {
-        const [best] = rank(file, without, 1, 0);
+        const [best] = rank(file, without, { most: 1, least: 0 });
         if (best) said.push({ score: best.score, right: false, weight: strangers / (1 - strangers) });
       }
     }

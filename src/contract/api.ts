@@ -1,6 +1,16 @@
 import { z } from "zod";
 import { addDepotInput, checkInput, parcelRestoreInput, removeDepotInput, sendInput } from "./depots";
-import { addHomeInput, gatherInput, putInput, setOutInput, splitInput, sweepInput } from "./homes";
+import {
+  addHomesInput,
+  gatherInput,
+  launcherInput,
+  putInput,
+  retitleInput,
+  setOutInput,
+  splitInput,
+  sweepInput,
+  titlesInput,
+} from "./homes";
 import { cancelInput, emptyInput, stepsInput, trashRestoreInput, undoInput } from "./ledger";
 import { quietInput } from "./quiet";
 import { archiveInput, letGoInput, sittingInput, stayInput, thingInput, waitInput } from "./sitting";
@@ -21,12 +31,17 @@ export const api = {
   "survey/leave-out": leaveOutInput,
   "homes/put": putInput,
   "homes/sweep": sweepInput,
-  "homes/add": addHomeInput,
+  "homes/titles": titlesInput,
+  "homes/retitle": retitleInput,
+  "homes/add": addHomesInput,
   "homes/split": splitInput,
   "homes/plan": nothing,
   "homes/overlooked": nothing,
   "homes/gather": gatherInput,
   "homes/gatherings": nothing,
+  "homes/launcher": launcherInput,
+  "homes/suggested": nothing,
+  "homes/finer": nothing,
   "homes/set-out": setOutInput,
   "sitting/stay": stayInput,
   "sitting/wait": waitInput,

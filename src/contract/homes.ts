@@ -10,9 +10,14 @@ export const homeRef = z.union([
 ]);
 export type HomeRef = z.infer<typeof homeRef>;
 
+/** A pattern for new titles, such as "{date} {short}": see src/core/homes/titles.ts. */
+const titlePattern = z.string().trim().min(1).max(255);
+
+/** Puts things into a home, from the worktops or from another home; with `title` under new titles. */
 export const putInput = z.object({
   home: homeRef,
   items: itemRefs,
+  title: titlePattern.optional(),
   ...ofSitting,
   ...trial,
 });
@@ -20,7 +25,7 @@ export type PutInput = z.infer<typeof putInput>;
 
 /** Takes the items named, or without any all that surely belong there; into one home, several or all by one act. */
 export const sweepInput = z.union([
-  z.object({ home: homeRef, items: itemRefs.optional(), ...trial }),
+  z.object({ home: homeRef, items: itemRefs.optional(), title: titlePattern.optional(), ...trial }),
   z.object({
     homes: z
       .array(z.object({ home: homeRef, items: itemRefs.optional() }))
@@ -31,6 +36,32 @@ export const sweepInput = z.union([
   z.object({ all: z.literal(true), ...trial }),
 ]);
 export type SweepInput = z.infer<typeof sweepInput>;
+
+/** Puts a launcher for gathering among the account's programs, or takes it away. */
+export const launcherInput = z.object({ away: z.boolean().optional(), ...trial });
+export type LauncherInput = z.infer<typeof launcherInput>;
+
+/** A new home that what lies there suggests, and what would go into it. */
+export interface SuggestedHome {
+  title: string;
+  why: string;
+  things: { id: string; name: string }[];
+}
+
+/** What a pattern would call things in a home, or where they lie. */
+export const titlesInput = z.object({ items: itemRefs, title: titlePattern, home: homeRef.optional() });
+export type TitlesInput = z.infer<typeof titlesInput>;
+
+export interface NewTitleAnswer {
+  id: string;
+  name: string;
+  title: string;
+  /** The pattern gave a title that is taken: it got a number. */
+  numbered: boolean;
+}
+
+export const retitleInput = z.object({ items: itemRefs, title: titlePattern, ...trial });
+export type RetitleInput = z.infer<typeof retitleInput>;
 
 /** Gathers what is in sight on a worktop, or the things named, into one folder: a home, or one on the worktop by its title. */
 export const gatherInput = z.object({
@@ -74,5 +105,6 @@ export interface GatheringAnswer {
 export const splitInput = z.object({ home: homeRef, by: z.enum(splits), ...trial });
 export type SplitInput = z.infer<typeof splitInput>;
 
-export const addHomeInput = z.object({ home: homeRef, ...trial });
-export type AddHomeInput = z.infer<typeof addHomeInput>;
+/** Makes homes, with nothing in them yet. */
+export const addHomesInput = z.object({ homes: z.array(homeRef).min(1, "no home was named").max(100), ...trial });
+export type AddHomesInput = z.infer<typeof addHomesInput>;

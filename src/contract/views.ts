@@ -1,3 +1,4 @@
+import type { SuggestedHome } from "@/contract/homes";
 import type { PlannedHome } from "@/core/homes/filing-plan";
 import type { Kind } from "@/core/survey/kinds";
 
@@ -118,7 +119,7 @@ export interface OverlookedView {
   home: { id?: string; title: string };
 }
 
-export const sweepSheets = ["belongs", "overlooked", "plan", "gather"] as const;
+export const sweepSheets = ["belongs", "overlooked", "finer", "prepare", "plan", "gather"] as const;
 export type SweepSheet = (typeof sweepSheets)[number];
 
 export interface SweepView {
@@ -130,6 +131,11 @@ export interface SweepView {
   overlookedCount: number;
   /** Gathered by likeness, on their sheet only. */
   overlooked: OverlookedView[];
+  /** How many things went only to an area, and, on their sheet, what they are like. */
+  finerCount: number;
+  finer: OverlookedView[];
+  /** The new homes that what lies there suggests, on their sheet only. */
+  suggested: SuggestedHome[];
   /** The filing plan, on its sheet only. */
   plan: PlannedHome[];
   worktops: { id: "desktop" | "downloads"; count: number }[];

@@ -115,6 +115,11 @@ const sentences = {
     title: (f) => `The home ${there(f)} is no longer there.`,
     remedy: "Nothing was moved. Choose another home, or make it again.",
   },
+  "bad-pattern": {
+    status: 400,
+    title: (f) => `${it(f)} is no pattern for titles.`,
+    remedy: "In braces it can say name, short, date, kind and number, such as {date} {short}.",
+  },
   "bad-name": {
     status: 400,
     title: (f) => `${it(f)} cannot be a name.`,

@@ -116,8 +116,19 @@ function installer(c: Chance, kilobytes: number): Buffer {
   return Buffer.concat([Buffer.from("!<arch>\n"), member("debian-binary", Buffer.from("2.0\n")), member("data.tar", noise)]);
 }
 
-const shortcut = (name: string, exec: string) =>
-  `[Desktop Entry]\nType=Application\nVersion=1.5\nName=${name}\nExec=${exec}\nTerminal=false\n`;
+const shortcut = (name: string, exec: string, category = "") =>
+  `[Desktop Entry]\nType=Application\nVersion=1.5\nName=${name}\nExec=${exec}\nTerminal=false\n${category && `Categories=${category};\n`}`;
+
+/** The programs of the station: what each is for, and how many days ago it was last used, where it says. */
+const programs: { name: string; category: string; usedDays?: number }[] = [
+  { name: "tide-plotter", category: "Science", usedDays: 1 },
+  { name: "ring-reader", category: "Science", usedDays: 4 },
+  { name: "wave-editor", category: "AudioVideo", usedDays: 190 },
+  { name: "map-sheet", category: "Graphics", usedDays: 140 },
+  { name: "mail-desk", category: "Office", usedDays: 1 },
+  { name: "camera-import", category: "Graphics", usedDays: 240 },
+  { name: "log-sheet", category: "Office" },
+];
 const webLink = (name: string, address: string) => `[Desktop Entry]\nType=Link\nVersion=1.5\nName=${name}\nURL=${address}\n`;
 
 async function fillHomes(s: Sample): Promise<void> {
@@ -251,16 +262,12 @@ async function fillDesktop(s: Sample): Promise<void> {
   s.write(on("ring-list-week-35.csv.tmp"), ringList(c, 3), 70);
   s.write(on("stores.txt~"), prose(c, 1, "Stores"), 90);
 
-  for (const [n, name] of [
-    "tide-plotter",
-    "ring-reader",
-    "wave-editor",
-    "map-sheet",
-    "mail-desk",
-    "camera-import",
-    "log-sheet",
-  ].entries())
-    s.write(on(`${name}.desktop`), shortcut(name.replace("-", " "), path.join(s.root, ".local/bin", name)), 130 + n * 20);
+  for (const [n, { name, category }] of programs.entries())
+    s.write(
+      on(`${name}.desktop`),
+      shortcut(name.replace("-", " "), path.join(s.root, ".local/bin", name), category),
+      130 + n * 20,
+    );
   for (const [n, name] of ["old-gauge-reader", "field-modem", "slide-scanner", "station-chat"].entries())
     s.write(on(`${name}.desktop`), shortcut(name, path.join(s.root, ".local/bin", name)), 400 + n * 30);
   s.write(
@@ -328,15 +335,42 @@ async function fillDownloads(s: Sample): Promise<void> {
 }
 
 function fillPrograms(s: Sample): void {
-  for (const name of ["tide-plotter", "ring-reader", "wave-editor", "map-sheet", "mail-desk", "camera-import", "log-sheet"]) {
+  for (const { name, category } of programs) {
     s.write(`.local/bin/${name}`, "#!/bin/sh\nexit 0\n", 300);
     fs.chmodSync(path.join(s.root, ".local/bin", name), 0o755);
     s.write(
       `.local/share/applications/${name}.desktop`,
-      shortcut(name.replace("-", " "), path.join(s.root, ".local/bin", name)),
+      shortcut(name.replace("-", " "), path.join(s.root, ".local/bin", name), category),
       300,
     );
   }
+  const noted = programs.flatMap(({ name, usedDays }) =>
+    usedDays === undefined ? [] : [{ name, at: s.at(usedDays).toISOString() }],
+  );
+  s.write(".local/share/recently-used.xbel", recentlyUsed(s.root, noted), 1);
+}
+
+/** What programs note of the files they opened (Desktop Bookmark Specification). */
+function recentlyUsed(root: string, noted: { name: string; at: string }[]): string {
+  const marks = noted.map(({ name, at }) => {
+    const file = `file://${encodeURI(path.join(root, "Documents", name))}`;
+    const exec = `&apos;${path.join(root, ".local/bin", name)} %u&apos;`;
+    return `  <bookmark href="${file}" added="${at}" modified="${at}" visited="${at}">
+    <info>
+      <metadata owner="http://freedesktop.org">
+        <mime:mime-type type="text/plain"/>
+        <bookmark:applications>
+          <bookmark:application name="${name}" exec="${exec}" modified="${at}" count="3"/>
+        </bookmark:applications>
+      </metadata>
+    </info>
+  </bookmark>`;
+  });
+  return `<?xml version="1.0" encoding="UTF-8"?>
+<xbel version="1.0" xmlns:bookmark="http://www.freedesktop.org/standards/desktop-bookmarks" xmlns:mime="http://www.freedesktop.org/standards/shared-mime-info">
+${marks.join("\n")}
+</xbel>
+`;
 }
 
 function fillTrash(s: Sample): void {

@@ -25,6 +25,8 @@ export interface Account {
   trash: Raw;
   /** Where trash folders of other mounts may be. */
   otherTrashes: Raw[];
+  /** The launcher for gathering, among the account's programs. */
+  launcher: Raw;
   /** The sample account, which needs no link and draws its own screen. */
   sample: boolean;
 }
@@ -82,6 +84,7 @@ export function openAccount(place: AccountPlace): Account {
     worktops,
     standardHomes,
     trash: joinRaw(xdgData, "Trash"),
+    launcher: joinRaw(xdgData, "applications/vuoto-gather.desktop"),
     otherTrashes: mountPoints().flatMap((mount) => [joinRaw(mount, ".Trash", String(uid)), joinRaw(mount, `.Trash-${uid}`)]),
     sample: readText(joinRaw(rawFromText(data), "sample")) !== undefined,
   };

@@ -1,6 +1,6 @@
 import fs from "node:fs";
 import path from "node:path";
-import { isWithin, type Raw } from "@/core/names/raw";
+import { folderOf, isWithin, type Raw } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { makeWords, type Words } from "@/core/words/words";
 import { type Account, type AccountPlace, openAccount, type WorktopId } from "./account";
@@ -70,11 +70,13 @@ function boundsOf({ account, db }: Pick<Engine, "account" | "db">): (target: Raw
   const homes = homeRoots({ account, db });
   const depots = [...readRecords<DepotRecord>(db, "depot").values()].map((depot) => depot.folder as Raw);
   const whole = [...homes, ...account.otherTrashes];
-  const below = [...account.worktops.map((w) => w.folder), account.trash, ...depots];
+  const below = [...account.worktops.map((w) => w.folder), account.trash, folderOf(account.launcher), ...depots];
   return (target) =>
     below.some((folder) => target !== folder && isWithin(folder, target)) ||
     whole.some((folder) => isWithin(folder, target)) ||
-    (target !== account.root && isWithin(account.root, target) && isWithin(target, account.trash));
+    (target !== account.root &&
+      isWithin(account.root, target) &&
+      (isWithin(target, account.trash) || isWithin(target, folderOf(account.launcher))));
 }
 
 /** Opens an account: takes its lock, brings its record up to date, and takes back what a crash left half done. */

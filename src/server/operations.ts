@@ -1,6 +1,7 @@
 import type { z } from "zod";
 import { type ApiPath, api } from "@/contract/api";
 import type { GatheringAnswer, OverlookedAnswer } from "@/contract/homes";
+import type { OverlookedView } from "@/contract/views";
 import { shownPlace } from "@/core/ledger/sentence";
 import { shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
@@ -11,15 +12,19 @@ import { removeDepot } from "./depots/remove";
 import { restoreParcel } from "./depots/restore";
 import { send } from "./depots/send";
 import type { Engine } from "./engine";
-import { addHome } from "./homes/add";
+import { addHomes } from "./homes/add";
+import { finer } from "./homes/finer";
 import { gather } from "./homes/gather";
 import { gatherings } from "./homes/gatherings";
+import { launcher } from "./homes/launcher";
 import { overlooked } from "./homes/overlooked";
 import { planOfHomes } from "./homes/plan";
+import { suggestedHomes } from "./homes/prepare";
 import { put } from "./homes/put";
 import { setOut } from "./homes/set-out";
 import { split } from "./homes/split";
 import { sweep } from "./homes/sweep";
+import { retitle, titles } from "./homes/titles";
 import { emptying, emptyTrash } from "./ledger/empty";
 import { ledgerList, stepsInWords } from "./ledger/list";
 import { trashList } from "./ledger/trash-list";
@@ -56,18 +61,15 @@ const operations: { [P in ApiPath]: Output<P> } = {
   "survey/leave-out": leaveOut,
   "homes/put": put,
   "homes/sweep": sweep,
-  "homes/add": addHome,
+  "homes/titles": titles,
+  "homes/retitle": retitle,
+  "homes/add": addHomes,
   "homes/split": split,
   "homes/plan": (engine) => planOfHomes(engine),
-  "homes/overlooked": (engine) =>
-    overlooked(engine).map(
-      ({ why, home, tiles }): OverlookedAnswer => ({
-        why,
-        home: home.title,
-        isNew: home.id === undefined,
-        items: tiles.flatMap(({ id }) => itemById(engine.db, id)?.path ?? []).map(shownName),
-      }),
-    ),
+  "homes/overlooked": (engine) => groupsAnswered(engine, overlooked(engine)),
+  "homes/finer": (engine) => groupsAnswered(engine, finer(engine)),
+  "homes/suggested": (engine) => suggestedHomes(engine),
+  "homes/launcher": launcher,
   "homes/gather": gather,
   "homes/gatherings": async (engine) =>
     (await gatherings(engine)).map(
@@ -115,6 +117,14 @@ const operations: { [P in ApiPath]: Output<P> } = {
   "ledger/recover": async (engine) => ({ recovered: [...engine.recovered, ...(await engine.ledger.recover())] }),
   "jobs/cancel": (engine, input) => ({ cancelled: engine.jobs.cancel(input.job) }),
 };
+
+const groupsAnswered = (engine: Engine, groups: OverlookedView[]): OverlookedAnswer[] =>
+  groups.map(({ why, home, tiles }) => ({
+    why,
+    home: home.title,
+    isNew: home.id === undefined,
+    items: tiles.flatMap(({ id }) => itemById(engine.db, id)?.path ?? []).map(shownName),
+  }));
 
 /** Checks what was asked against its contract and does it. */
 export async function operate(engine: Engine, path: ApiPath, input: unknown): Promise<unknown> {

@@ -34,6 +34,9 @@ export const sure = 0.85;
 /** Below this a home is not proposed at all. */
 export const possible = 0.3;
 
+/** Among the few homes below an area this much is enough for a proposal. */
+export const finest = 0.2;
+
 /** How many files' worth the expectation weighs against what was counted in a home. */
 const smoothing = 1;
 /** A home's size counts for less than it would, as a small home is as wanted as a large one. */
@@ -224,10 +227,18 @@ function solve(matrix: number[][], right: number[]): number[] {
   return rows.map((row, n) => row[size]! / row[n]!);
 }
 
-/** Ranks the homes for a thing, best first, at most so many. Those that are less likely than `least` are left out. */
-export function rank(thing: Thing, learned: Learned, most = 5, least = possible): Fit[] {
+/**
+ * Ranks the homes for a thing, best first, at most so many. Those that are less likely than `least` are left out; with
+ * `among` only those homes are asked about.
+ */
+export function rank(
+  thing: Thing,
+  learned: Learned,
+  { most = 5, least = possible, among }: { most?: number; least?: number; among?: ReadonlySet<string> } = {},
+): Fit[] {
   const traits = traitsOf(thing);
-  const ranked = explain(traits, learned);
+  const all = explain(traits, learned);
+  const ranked = among ? all.filter(({ home }) => among.has(learned.homes[home]!.id)) : all;
   return ranked
     .slice(0, most)
     .map(({ home }, at): Fit => {

@@ -71,7 +71,7 @@ describe("what belongs in a home", () => {
   test("each file left out in turn is brought home", () => {
     for (const [n, file] of files.entries()) {
       const others = files.filter((_, other) => other !== n);
-      expect(rank(file, learn(others, titles), 1, 0)[0]?.home, file.name).toBe(file.home);
+      expect(rank(file, learn(others, titles), { most: 1, least: 0 })[0]?.home, file.name).toBe(file.home);
     }
   });
   test("from nothing nothing is proposed", () => {

@@ -17,6 +17,7 @@ export function stepSentence(step: Step, root: Raw, words: Words, titleOf: (item
   switch (step.type) {
     case "move": {
       const [from, to] = [shownPlace(folderOf(step.from), root), shownPlace(folderOf(step.to), root)];
+      if (from === to) return `${shownName(nameOf(step.from))} in ${from} called ${shownName(nameOf(step.to))}`;
       const as = nameOf(step.from) === nameOf(step.to) ? "" : ` as ${shownName(nameOf(step.to))}`;
       return `${shownName(nameOf(step.from))} from ${from} to ${to}${as}`;
     }

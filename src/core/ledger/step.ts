@@ -151,6 +151,8 @@ export type ActName =
   | "gather"
   | "split"
   | "set-out"
+  | "retitle"
+  | "launcher"
   | "remove-home"
   | "add-depot"
   | "remove-depot"

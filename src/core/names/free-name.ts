@@ -8,15 +8,19 @@ const limit = 255;
  */
 export function freeName(wanted: Raw, taken: (name: Raw) => boolean): Raw {
   if (!taken(wanted)) return wanted;
-  const dot = wanted.lastIndexOf(".");
-  const hasEnding = dot > 0 && wanted.length - dot <= 16;
-  const stem = hasEnding ? wanted.slice(0, dot) : wanted;
-  const ending = hasEnding ? wanted.slice(dot) : "";
+  const { stem, ending } = splitEnding(wanted);
   for (let n = 2; ; n++) {
     const tail = ` (${n})${ending}`;
-    const name = (cutBytes(stem as Raw, limit - tail.length) + tail) as Raw;
+    const name = (cutBytes(stem, limit - tail.length) + tail) as Raw;
     if (!taken(name)) return name;
   }
+}
+
+/** A name without its ending, and the ending with its dot: at most 16 bytes, none of them a space; empty where there is none. */
+export function splitEnding(name: Raw): { stem: Raw; ending: Raw } {
+  const dot = name.lastIndexOf(".");
+  const ending = dot > 0 && /^\.[^ ]{0,15}$/.test(name.slice(dot)) ? name.slice(dot) : "";
+  return { stem: name.slice(0, name.length - ending.length) as Raw, ending: ending as Raw };
 }
 
 /** The first bytes of a name, at most `most`, cut between characters where the name is valid UTF-8. */

@@ -31,6 +31,13 @@ export function programOf(exec: string): string | undefined {
   return word && !word.startsWith("%") ? word : undefined;
 }
 
+/** A word of an Exec value, quoted where it has to be; % begins a field code and is doubled, \\ is doubled as in every value. */
+export function execWord(word: string): string {
+  const literal = word.replaceAll("%", "%%");
+  if (/^[A-Za-z0-9_\-./:=@+,%]+$/.test(literal)) return literal;
+  return `"${literal.replace(/(["`$\\])/g, "\\$1")}"`.replaceAll("\\", "\\\\");
+}
+
 /** The address in a `.url` file, or undefined. */
 export function addressOf(text: string): string | undefined {
   return /^URL\s*=\s*(\S+)\s*$/im.exec(text)?.[1];

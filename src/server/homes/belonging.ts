@@ -108,7 +108,7 @@ const filedThings = (engine: Engine): FiledThing[] =>
       sender: row.sender ?? undefined,
     }));
 
-const asThing = (item: Item): Thing => ({
+export const asThing = (item: Item): Thing => ({
   name: item.label,
   kind: item.kind,
   mtimeMs: item.mtimeMs,

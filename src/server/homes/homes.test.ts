@@ -6,7 +6,7 @@ import { idsOn, itemNamed, makePlace, type Place } from "../../../fixtures/engin
 import type { Engine } from "../engine";
 import { undo } from "../ledger/undo";
 import { stay } from "../sitting/stay";
-import { addHome } from "./add";
+import { addHomes } from "./add";
 import { homeId, homes } from "./homes";
 import { planOfHomes } from "./plan";
 import { put } from "./put";
@@ -104,9 +104,9 @@ describe("homes", () => {
   });
 
   test("are made without anything in them, and that is undone", async () => {
-    const made = await addHome(engine, { home: { title: "Ready / For later" } });
-    expect(made).toMatchObject({ refused: [], home: { title: "Documents / Ready / For later" } });
-    expect(homes(engine).map((h) => h.id)).toContain(made.home.id);
+    const made = await addHomes(engine, { homes: [{ title: "Ready / For later" }] });
+    expect(made).toMatchObject({ refused: [], homes: [{ title: "Documents / Ready / For later" }] });
+    expect(homes(engine).map((h) => h.id)).toContain(made.homes[0]!.id);
     await undo(engine, {});
     expect(fs.existsSync(at("Documents/Ready"))).toBe(false);
   });

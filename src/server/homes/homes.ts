@@ -26,6 +26,12 @@ export interface Home {
 
 export const homeId = (folder: Raw) => createHash("sha256").update(folder, "latin1").digest("base64url").slice(0, 16);
 
+/** The last parts of a home's title, and what stands before them. */
+export function titleParts(title: string): { title: string; above: string } {
+  const parts = title.split(" / ");
+  return { title: parts.slice(-2).join(" / "), above: parts.slice(0, -2).join(" / ") };
+}
+
 /** The roots of the homes: the standard folders and those the person named. */
 export function homeRoots(engine: Pick<Engine, "account" | "db">): Raw[] {
   const named = [...readRecords<HomeRecord>(engine.db, "home").values()].map((home) => home.folder as Raw);
@@ -155,6 +161,18 @@ export function homes(engine: Pick<Engine, "account" | "db">): Home[] {
     .sort((a, b) => a.title.localeCompare(b.title));
 }
 
+/** Steps that make homes, each folder and each record once: several new homes may lie in one new folder. */
+export function newSteps(steps: readonly Step[]): Step[] {
+  const known = new Set<string>();
+  return steps.filter((step) => {
+    const key = step.type === "make-folder" ? step.folder : step.type === "set" ? step.key : undefined;
+    if (key === undefined) return true;
+    const isNew = !known.has(key);
+    known.add(key);
+    return isNew;
+  });
+}
+
 /** The home that is meant, and the steps that make it where it is new. */
 export function homeMeant(engine: Engine, ref: HomeRef): { home: Home; steps: Step[] } {
   const { account, db } = engine;
@@ -182,7 +200,10 @@ export function homeMeant(engine: Engine, ref: HomeRef): { home: Home; steps: St
   );
 }
 
-/** "Station / Tides / 2026": what exists of it is used, the rest is made; a wholly new one goes below the documents. */
+/**
+ * "Station / Tides / 2026": what exists of it is used, the rest is made; a wholly new one goes below the documents, and one
+ * that begins with the desktop's own name lies on the desktop itself.
+ */
 function newHome(engine: Engine, all: Home[], title: string, isNamed: (id: string) => boolean): { home: Home; steps: Step[] } {
   const { account, disk } = engine;
   const parts = title
@@ -203,6 +224,11 @@ function newHome(engine: Engine, all: Home[], title: string, isNamed: (id: strin
       base = found.folder;
       rest = parts.slice(n);
     }
+  }
+  const desktop = account.worktops.find((worktop) => worktop.id === "desktop")?.folder;
+  if (!base && desktop && parts.length > 1 && same(parts[0]!, shownPlace(desktop, account.root))) {
+    base = desktop;
+    rest = parts.slice(1);
   }
   base ??= account.standardHomes.find((h) => h.key === "DOCUMENTS")?.folder ?? account.root;
   const steps: Step[] = [];

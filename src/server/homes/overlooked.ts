@@ -1,5 +1,6 @@
 import type { OverlookedView } from "@/contract/views";
 import { possible, sure } from "@/core/homes/belongs";
+import { shownPlace } from "@/core/ledger/sentence";
 import type { Joined } from "@/core/survey/families";
 import type { Kind } from "@/core/survey/kinds";
 import type { Words } from "@/core/words/words";
@@ -10,6 +11,7 @@ import { type Item, itemsOn } from "../survey/items";
 import { tileOf } from "../survey/tile";
 import { type Belonging, fitsOf } from "./belonging";
 import { homes } from "./homes";
+import { shortcutGroups } from "./shortcuts";
 
 /** What has neither a sure home nor a verdict, over both worktops. */
 export function overlookedItems(engine: Engine): Item[] {
@@ -35,31 +37,51 @@ const newHomes: Partial<Record<Kind, string>> = {
 /** Where people look first for what belongs nowhere. */
 const mixed = "Mixed";
 
-/** The overlooked, gathered by likeness, the largest group first; for each a home that may fit, or a new one. */
+/** Things that are alike, why, and what a new home for them could be called. */
+export interface Alike {
+  why: string;
+  items: Item[];
+  title: string;
+}
+
+/** Things gathered by likeness, the largest group first; what is like nothing else comes last. */
+export function alike(items: readonly Item[], words: Words): Alike[] {
+  const byId = new Map(items.map((item) => [item.id, item]));
+  // Findings speak for letting go; here only likeness counts.
+  const groups = families(items, []).map(({ joined, items: ids }) => ({ joined, of: ids.map((id) => byId.get(id)!) }));
+  const grouped = new Set(groups.flatMap(({ of }) => of.map((item) => item.id)));
+  const alone = items.filter((item) => !grouped.has(item.id));
+  return [
+    ...groups.map(({ joined, of }) => ({ why: joinedInWords(joined, words), items: of, title: newHome(joined, words) })),
+    ...(alone.length > 0 ? [{ why: "like nothing else that lies there", items: alone, title: mixed }] : []),
+  ];
+}
+
+/** The overlooked, gathered by likeness; for each group a home that may fit, or a new one. Shortcuts by what they are for. */
 export function overlooked(engine: Engine): OverlookedView[] {
   const words = engine.words();
   const now = engine.now();
   const items = overlookedItems(engine);
-  const byId = new Map(items.map((item) => [item.id, item]));
   const titles = new Map(homes(engine).map((home) => [home.id, home.title]));
-  // Findings speak for letting go; here only likeness counts.
-  const groups = families(items, []).map(({ joined, items: ids }) => ({ joined, items: ids.map((id) => byId.get(id)!) }));
-  const grouped = new Set(groups.flatMap((group) => group.items.map((item) => item.id)));
-  const alone = items.filter((item) => !grouped.has(item.id));
-  const view = (why: string, of: Item[], fresh: string): OverlookedView => {
+  const desktop = engine.account.worktops.find((worktop) => worktop.id === "desktop");
+  // Shortcuts lie best where they are at hand: in a folder on the desktop itself.
+  const shortcuts = desktop ? shortcutGroups(engine, items, shownPlace(desktop.folder, engine.account.root)) : [];
+  const taken = new Set(shortcuts.flatMap((group) => group.items));
+  const rest = alike(
+    items.filter((item) => !taken.has(item)),
+    words,
+  );
+  return [...shortcuts, ...rest].map(({ why, items: of, title }) => {
     const fitting = fittingHome(engine.belonging, of);
     return {
       why,
       tiles: of.map((item) => tileOf(item, words, now)),
-      home: fitting ? { id: fitting, title: titles.get(fitting) ?? "" } : { title: fresh },
+      home: fitting ? { id: fitting, title: titles.get(fitting) ?? "" } : { title },
     };
-  };
-  return [
-    ...groups.map(({ joined, items: of }) => view(joinedInWords(joined, words), of, newHome(joined, words))),
-    ...(alone.length > 0 ? [view("like nothing else that lies there", alone, mixed)] : []),
-  ];
+  });
 }
 
+/** What a new home for a family could be called. */
 function newHome(joined: Joined, words: Words): string {
   switch (joined.by) {
     case "name":

@@ -7,16 +7,18 @@ import { perform } from "../act";
 import type { Engine } from "../engine";
 import { type Item, itemsNamed, thingsOf } from "../survey/items";
 import { type Home, homeMeant } from "./homes";
+import { namesGiven, type Titling, titlingOf } from "./titles";
 
 /** Puts things away into a home, which is made where it is new. A name that is taken there gets a free one. */
-export function put(engine: Engine, input: PutInput): Promise<ReportJson> {
-  return perform(engine, "Putting things away", () => planPut(engine, input), { trial: input.dryRun, verdict: input });
+export async function put(engine: Engine, input: PutInput): Promise<ReportJson> {
+  const titling = await titlingOf(engine, input.items, input.title);
+  return perform(engine, "Putting things away", () => planPut(engine, input, titling), { trial: input.dryRun, verdict: input });
 }
 
-function planPut(engine: Engine, input: PutInput): Plan {
+function planPut(engine: Engine, input: PutInput, titling?: Titling): Plan {
   const { home, steps } = homeMeant(engine, input.home);
-  const items = itemsNamed(engine.db, input.items);
-  const { moves, left } = moveSteps(engine, items, home);
+  const items = itemsNamed(engine.db, input.items, "anywhere");
+  const { moves, left } = moveSteps(engine, items, home, titling);
   return {
     act: "put",
     words: (done) => `Put ${thingsOf(done, ["move"], (n) => engine.words().counted(n, "thing"))} into ${home.title}`,
@@ -26,19 +28,24 @@ function planPut(engine: Engine, input: PutInput): Plan {
   };
 }
 
-/** A move for each item to a free name in the home; a folder is not put into itself, and what lies there already stays. */
-export function moveSteps(engine: Engine, items: Item[], home: Home): { moves: Step[]; left: Plan["left"] } {
+/**
+ * A move for each item to a free name in the home, under its new title where there is a pattern; a folder is not put into
+ * itself, and what lies there already stays.
+ */
+export function moveSteps(engine: Engine, items: Item[], home: Home, titling?: Titling): { moves: Step[]; left: Plan["left"] } {
   const taken = new Set<Raw>(engine.disk.list(home.folder)?.map((entry) => entry.name) ?? []);
   const left: Plan["left"] = [];
-  const moves: Step[] = [];
-  for (const item of items) {
-    if (isWithin(item.path, home.folder) || folderOf(item.path) === home.folder) {
+  const going = items.filter((item) => {
+    const stays = isWithin(item.path, home.folder) || folderOf(item.path) === home.folder;
+    if (stays)
       left.push({ name: item.label, code: "changed", why: `${item.label} is, or holds, that very home. It was left alone.` });
-      continue;
-    }
-    const name = freeName(item.name, (n) => taken.has(n));
+    return !stays;
+  });
+  const given = titling && namesGiven(going, titling, taken);
+  const moves = going.map((item, n): Step => {
+    const name = given ? given[n]!.name : freeName(item.name, (one) => taken.has(one));
     taken.add(name);
-    moves.push({ type: "move", item: item.id, from: item.path, to: joinRaw(home.folder, name), identity: item.identity });
-  }
+    return { type: "move", item: item.id, from: item.path, to: joinRaw(home.folder, name), identity: item.identity };
+  });
   return { moves, left };
 }

@@ -1,22 +1,34 @@
-import type { SweepInput } from "@/contract/homes";
-import type { ReportJson } from "@/contract/items";
+import type { HomeRef, SweepInput } from "@/contract/homes";
+import type { ItemRef, ReportJson } from "@/contract/items";
 import { sure } from "@/core/homes/belongs";
 import type { Plan, Step } from "@/core/ledger/step";
-import type { Raw } from "@/core/names/raw";
 import { perform } from "../act";
 import type { Engine } from "../engine";
 import { verdictsInForce } from "../sitting/verdict";
 import { type Item, itemsNamed, itemsOn, thingsOf } from "../survey/items";
 import { fitsOf } from "./belonging";
-import { type Home, homeMeant, homes } from "./homes";
+import { type Home, homeMeant, homes, newSteps } from "./homes";
 import { moveSteps } from "./put";
+import { type Titling, titlingOf } from "./titles";
 
 /** Takes all that surely belongs to one home or several, or just the things named, as one act. */
-export function sweep(engine: Engine, input: SweepInput): Promise<ReportJson> {
-  return perform(engine, "Filling homes", () => planSweep(engine, input), { trial: input.dryRun });
+export async function sweep(engine: Engine, input: SweepInput): Promise<ReportJson> {
+  const titling = "home" in input ? await titlingOf(engine, itemsMeant(engine, input), input.title) : undefined;
+  return perform(engine, "Filling homes", () => planSweep(engine, input, titling), { trial: input.dryRun });
 }
 
-function planSweep(engine: Engine, input: SweepInput): Plan {
+/** The things to be taken into one home: those named, or all that surely belong there. */
+function itemsMeant(engine: Engine, { home, items }: { home: HomeRef; items?: ItemRef[] }): ItemRef[] {
+  return (
+    items ??
+    sureByHome(engine)
+      .get(homeMeant(engine, home).home.id)
+      ?.map((item) => item.id) ??
+    []
+  );
+}
+
+function planSweep(engine: Engine, input: SweepInput, titling?: Titling): Plan {
   const surely = sureByHome(engine);
   const wanted =
     "homes" in input
@@ -27,7 +39,6 @@ function planSweep(engine: Engine, input: SweepInput): Plan {
   const steps: Step[] = [];
   const left: Plan["left"] = [];
   const titles: string[] = [];
-  const made = new Set<Raw>();
   const taken = new Set<string>();
   for (const { home: ref, items: named } of wanted) {
     const { home, steps: making } = homeMeant(engine, ref);
@@ -35,22 +46,17 @@ function planSweep(engine: Engine, input: SweepInput): Plan {
     // One thing has one home, whoever names it twice.
     const free = items.filter((item) => !taken.has(item.id));
     for (const item of free) taken.add(item.id);
-    const planned = moveSteps(engine, free, home);
+    const planned = moveSteps(engine, free, home, titling);
     left.push(...planned.left);
     if (planned.moves.length === 0) continue;
     titles.push(home.title);
-    for (const step of making) {
-      if (step.type === "make-folder" && made.has(step.folder)) continue;
-      if (step.type === "make-folder") made.add(step.folder);
-      steps.push(step);
-    }
-    steps.push(...planned.moves);
+    steps.push(...making, ...planned.moves);
   }
   const into = titles.length === 1 ? titles[0] : engine.words().counted(titles.length, "home");
   return {
     act: "sweep",
     words: (done) => `Took ${thingsOf(done, ["move"], (n) => engine.words().counted(n, "thing"))} into ${into ?? "no home"}`,
-    steps,
+    steps: newSteps(steps),
     left,
   };
 }

@@ -7,18 +7,14 @@ import { itemsOn } from "../survey/items";
 import { sheetOf } from "../survey/survey";
 import { tileOf } from "../survey/tile";
 import { fitsOf } from "./belonging";
-import { type Home, homeId, homes } from "./homes";
+import { finer, finerItems } from "./finer";
+import { type Home, homeId, homes, titleParts } from "./homes";
 import { overlooked, overlookedItems } from "./overlooked";
 import { planOfHomes } from "./plan";
+import { suggestedHomes } from "./prepare";
 import { belongingTo, sureByHome } from "./sweep";
 
 const mostSlots = 6;
-
-/** The last part of a home's title, and what stands before it. */
-export function titleParts(title: string): { title: string; above: string } {
-  const parts = title.split(" / ");
-  return { title: parts.slice(-2).join(" / "), above: parts.slice(0, -2).join(" / ") };
-}
 
 /** Things that surely have a home, over both worktops. */
 export function homeCount(engine: Engine): number {
@@ -81,6 +77,9 @@ export function sweepView(engine: Engine, asked?: string, sheet: SweepSheet = "b
       .sort((x, y) => y.things.length - x.things.length || x.title.localeCompare(y.title)),
     overlookedCount: overlookedItems(engine).length,
     overlooked: sheet === "overlooked" ? overlooked(engine) : [],
+    finerCount: [...finerItems(engine).values()].reduce((sum, items) => sum + items.length, 0),
+    finer: sheet === "finer" ? finer(engine) : [],
+    suggested: sheet === "prepare" ? suggestedHomes(engine) : [],
     plan: sheet === "plan" ? planOfHomes(engine) : [],
     worktops: engine.account.worktops.map((w) => ({ id: w.id, count: itemsOn(engine.db, w.id).length })),
     shareOf: sharesOf(engine),

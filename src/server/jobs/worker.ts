@@ -9,6 +9,7 @@ import { learnHomes } from "./work/learn-homes";
 import { lookAtPicture } from "./work/picture";
 import { readWords } from "./work/read-words";
 import { readWorktop } from "./work/read-worktop";
+import { takenAt } from "./work/taken-at";
 import { lookAtText } from "./work/text";
 import { walkHomes } from "./work/walk-homes";
 import type { WorkContext } from "./work-context";
@@ -18,6 +19,7 @@ export const work = {
   readWorktop,
   walkHomes,
   readWords,
+  takenAt,
   learnHomes,
   hashFiles,
   hashTwins,

@@ -177,7 +177,8 @@ export class Ledger {
         return false;
       }
     });
-    return { entry: null, act: plan.act, words: plan.words(fine), done: fine.filter(concernsThing).length, refused };
+    const done = (plan.steps.some(concernsThing) ? fine.filter(concernsThing) : fine).length;
+    return { entry: null, act: plan.act, words: plan.words(fine), done, refused };
   }
 
   private begin(plan: Plan, stored: string[]): number {

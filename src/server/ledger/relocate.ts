@@ -18,9 +18,9 @@ export function relocate(item: string | undefined, to: Raw, context: StepContext
     const put = () =>
       prepared(
         context.db,
-        `UPDATE OR IGNORE item SET worktop = ?, folder = ?, name = ?, ino = ?, dev = ?, bytes = ?, mtime_ns = ?, moved = ?, seen = 1
+        `UPDATE OR IGNORE item SET worktop = ?, folder = ?, name = ?, label = ?, ino = ?, dev = ?, bytes = ?, mtime_ns = ?, moved = ?, seen = 1
          WHERE id = ?`,
-      ).run(worktop, ...place, ino, dev, identity.bytes, mtimeNs, JSON.stringify(identity), item).changes;
+      ).run(worktop, ...place, shownName(nameOf(to)), ino, dev, identity.bytes, mtimeNs, JSON.stringify(identity), item).changes;
     if (put() > 0) return;
     // Should something else have been listed at that place, the survey finds it again under an id of its own.
     prepared(context.db, "UPDATE item SET seen = 0 WHERE folder = ? AND name = ? AND seen = 1 AND id <> ?").run(...place, item);

@@ -11,7 +11,7 @@ export function stay(engine: Engine, input: StayInput): Promise<ReportJson> {
     engine,
     "Leaving things",
     () => {
-      const items = itemsNamed(engine.db, input.items);
+      const items = itemsNamed(engine.db, input.items, "anywhere");
       const named = items.length === 1 ? items[0]!.label : engine.words().counted(items.length, "thing");
       const until = input.until === undefined ? "" : ` until ${engine.words().date(input.until)}`;
       return {

@@ -1,7 +1,9 @@
 import type { SetStep } from "@/core/ledger/step";
-import { type ParcelRecord, readRecord, readRecords, type VerdictRecord } from "../db/record";
+import { folderOf, type Raw } from "@/core/names/raw";
+import { worktopOf } from "../account";
+import { type HomeRecord, type ParcelRecord, readRecord, readRecords, type VerdictRecord } from "../db/record";
 import type { Engine } from "../engine";
-import type { Item } from "../survey/items";
+import { type Item, itemAt } from "../survey/items";
 
 /** Records a verdict on an item, in the place of the one before. */
 export function verdictStep(engine: Engine, item: Item, verdict: VerdictRecord): SetStep {
@@ -10,7 +12,7 @@ export function verdictStep(engine: Engine, item: Item, verdict: VerdictRecord):
 }
 
 /**
- * The verdicts in force by item: stay and wait until their date, archive until its parcel was sent (should the original
+ * The verdicts in force by item: a home on a worktop stays; stay and wait until their date, archive until its parcel was sent (should the original
  * still lie there, it comes up again).
  */
 export function verdictsInForce(engine: Engine): Map<string, VerdictRecord> {
@@ -21,6 +23,11 @@ export function verdictsInForce(engine: Engine): Map<string, VerdictRecord> {
     if (verdict.until !== undefined && verdict.until <= now) continue;
     if (verdict.verdict === "archive" && parcels.get(verdict.parcel ?? "")?.state !== "collecting") continue;
     inForce.set(item, verdict);
+  }
+  // A home on a worktop is no clutter.
+  for (const { folder, at } of readRecords<HomeRecord>(engine.db, "home").values()) {
+    const item = worktopOf(engine.account, folderOf(folder as Raw)) && itemAt(engine.db, folder as Raw);
+    if (item) inForce.set(item.id, { verdict: "stay", at });
   }
   return inForce;
 }

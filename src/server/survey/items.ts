@@ -108,8 +108,11 @@ export function itemAt(db: Db, path: Raw): Item | undefined {
   return row && asItem(row);
 }
 
-/** Items that a request names, each once, in its order; a problem where one is not on a worktop. */
-export function itemsNamed(db: Db, refs: ItemRef[]): Item[] {
+/**
+ * Items that a request names, each once, in its order; a problem where one is not on a worktop. With `anywhere` those that
+ * Vuoto put into a home count too.
+ */
+export function itemsNamed(db: Db, refs: ItemRef[], where: "worktops" | "anywhere" = "worktops"): Item[] {
   const lying = (["desktop", "downloads"] as const).flatMap((worktop) => itemsOn(db, worktop));
   const byId = new Map(lying.map((item) => [item.id, item]));
   const byPath = new Map(lying.map((item) => [item.path, item]));
@@ -117,8 +120,12 @@ export function itemsNamed(db: Db, refs: ItemRef[]): Item[] {
   for (const ref of refs) {
     const path = typeof ref === "string" ? undefined : (atob(ref.path) as Raw);
     // One that is gone meanwhile is named all the same, and its step says so.
-    const item = path === undefined ? (byId.get(ref as string) ?? itemById(db, ref as string)) : byPath.get(path);
-    if (!item?.worktop) throw new Problem("unknown-item", { name: item?.label ?? (path && shownName(nameOf(path))) });
+    const item =
+      path === undefined
+        ? (byId.get(ref as string) ?? itemById(db, ref as string))
+        : (byPath.get(path) ?? (where === "anywhere" ? itemAt(db, path) : undefined));
+    if (!item || (where === "worktops" && !item.worktop))
+      throw new Problem("unknown-item", { name: item?.label ?? (path && shownName(nameOf(path))) });
     found.set(item.id, item);
   }
   return [...found.values()];

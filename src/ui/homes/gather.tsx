@@ -126,14 +126,14 @@ export function Gather({ worktops }: { worktops: SweepView["worktops"] }) {
           )}
         </div>
       </section>
-      <section aria-label="what is gathered">
+      <section aria-label="what is gathered" className="flex flex-col">
         <h2 className="mb-3 text-[24px] leading-tight font-medium">What is gathered</h2>
         {list?.length === 0 && (
           <p className="text-ink-2">
             Nothing. A gathering stands here until all of it is set out, also when its folder is renamed or moved.
           </p>
         )}
-        <ul>
+        <ul className="mb-6">
           {list?.map((gathering) => (
             <li key={gathering.id} className="border-t border-ink py-2">
               <div className="flex items-baseline gap-4">
@@ -171,6 +171,15 @@ export function Gather({ worktops }: { worktops: SweepView["worktops"] }) {
             </li>
           ))}
         </ul>
+        <p className="mt-auto border-t border-line pt-2 text-small text-ink-2">
+          Without this page: a launcher among your programs gathers the desktop at a click, and sets it out again.{" "}
+          <button type="button" className="doing" onClick={() => void live.act(ask("homes/launcher", {}))}>
+            make the launcher
+          </button>{" "}
+          <button type="button" className="doing" onClick={() => void live.act(ask("homes/launcher", { away: true }))}>
+            take it away
+          </button>
+        </p>
       </section>
     </div>
   );

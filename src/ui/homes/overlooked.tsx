@@ -1,6 +1,7 @@
 "use client";
 import { useState } from "react";
 import type { HomeRef } from "@/contract/homes";
+import type { ReportJson } from "@/contract/items";
 import type { OverlookedView } from "@/contract/views";
 import { ask } from "../kit/ask";
 import { HomePicker } from "../kit/home-picker";
@@ -11,27 +12,36 @@ import { useLeftOut } from "../kit/left-out";
 import { useLive } from "../kit/live";
 import { things } from "../kit/numbers";
 import { Draggable } from "./drag";
+import { NewTitles } from "./new-titles";
 import { Thumb } from "./thumb";
 
-/** What has no sure home yet, gathered by likeness, each group with a home that may fit; single things are left out. */
-export function Overlooked({ groups }: { groups: OverlookedView[] }) {
+/**
+ * Things gathered by likeness, each group with a home that may fit; single things are left out. Of `overlooked` what has no
+ * sure home yet, of `finer` what went only to an area and may well stay there.
+ */
+export function Groups({ groups, of }: { groups: OverlookedView[]; of: "overlooked" | "finer" }) {
   const live = useLive();
   const homes = useHomes();
   const [leftOut, toggle] = useLeftOut();
   const [picking, setPicking] = useState<string[]>();
+  const [titling, setTitling] = useState<OverlookedView>();
   const [busy, setBusy] = useState(false);
   const taking = (group: OverlookedView) => group.tiles.map((tile) => tile.id).filter((id) => !leftOut.has(id));
+  const act = (work: () => Promise<ReportJson>) => {
+    // One act at a time: the group is there until it is done.
+    if (busy) return;
+    setBusy(true);
+    void live.act(work()).finally(() => setBusy(false));
+  };
   const put = (home: HomeRef, items: string[]) => {
     setPicking(undefined);
-    // One act at a time: the group is there until it is done.
-    if (items.length === 0 || busy) return;
-    setBusy(true);
-    void live.act(ask("homes/put", { home, items })).finally(() => setBusy(false));
+    if (items.length > 0) act(() => ask("homes/put", { home, items }));
   };
   const suggested = (group: OverlookedView): HomeRef => (group.home.id ? { id: group.home.id } : { title: group.home.title });
   const first = groups[0];
   useKeys({
     p: () => first && setPicking(taking(first)),
+    m: () => first && setTitling(first),
     Enter: () => first && put(suggested(first), taking(first)),
   });
   const all = groups.reduce((sum, group) => sum + group.tiles.length, 0);
@@ -39,14 +49,23 @@ export function Overlooked({ groups }: { groups: OverlookedView[] }) {
     return (
       <div className="grid flex-1 place-content-center justify-items-center gap-4 text-center">
         <i className="size-[74px] rounded-full border-[9px] border-ink" />
-        <h1 className="text-[30px] font-medium">Nothing is overlooked.</h1>
-        <p className="text-ink-2">All that lies there has a home, a verdict, or is on its way.</p>
+        <h1 className="text-[30px] font-medium">
+          {of === "overlooked" ? "Nothing is overlooked." : "Nothing waits to be put away finer."}
+        </h1>
+        <p className="text-ink-2">
+          {of === "overlooked"
+            ? "All that lies there has a home, a verdict, or is on its way."
+            : "What you put into a home that holds others comes up here, to be put into one of those."}
+        </p>
       </div>
     );
   return (
     <>
       <h1 className="mt-4 mb-3 text-[24px] leading-tight font-medium">
-        <b className="border-b-2 border-verdigris font-bold">{things(all)}</b> {all === 1 ? "has" : "have"} no sure home yet.
+        <b className="border-b-2 border-verdigris font-bold">{things(all)}</b>{" "}
+        {of === "overlooked"
+          ? `${all === 1 ? "has" : "have"} no sure home yet.`
+          : `${all === 1 ? "lies" : "lie"} in an area, and could lie finer.`}
       </h1>
       <div className="min-h-0 flex-1 overflow-auto">
         {groups.map((group, n) => {
@@ -80,6 +99,26 @@ export function Overlooked({ groups }: { groups: OverlookedView[] }) {
                     </>
                   )}
                 </button>
+                <button type="button" className="doing" disabled={items.length === 0} onClick={() => setTitling(group)}>
+                  new titles
+                  <span className="sr-only"> for {group.why}</span>
+                  {n === 0 && (
+                    <>
+                      {" "}
+                      <Key>M</Key>
+                    </>
+                  )}
+                </button>
+                {of === "finer" && (
+                  <button
+                    type="button"
+                    className="doing"
+                    disabled={items.length === 0}
+                    onClick={() => act(() => ask("sitting/stay", { items }))}
+                  >
+                    they may lie there<span className="sr-only">: {group.why}</span>
+                  </button>
+                )}
               </div>
               <ul className="grid auto-rows-min grid-cols-[repeat(auto-fill,minmax(110px,1fr))] gap-2.5">
                 {group.tiles.map((tile) => (
@@ -112,6 +151,13 @@ export function Overlooked({ groups }: { groups: OverlookedView[] }) {
         title={`Put ${things(picking?.length ?? 0)} away`}
         onPick={(home) => put(home, picking ?? [])}
       />
+      {titling && (
+        <NewTitles
+          items={taking(titling)}
+          home={{ ref: suggested(titling), title: titling.home.title }}
+          onClose={() => setTitling(undefined)}
+        />
+      )}
     </>
   );
 }

@@ -17,7 +17,9 @@ import { BelongSheet } from "./belong-sheet";
 import { Dragging, Landing } from "./drag";
 import { FilingPlan } from "./filing-plan";
 import { Gather } from "./gather";
-import { Overlooked } from "./overlooked";
+import { NewTitles } from "./new-titles";
+import { Groups } from "./overlooked";
+import { Prepare } from "./prepare";
 import { TakeAll } from "./take-all";
 
 /** Homes as open slots; what belongs to the chosen one, surest first, up to the cut; one act takes it. */
@@ -33,14 +35,16 @@ export function Sweep({ view }: { view: SweepView }) {
   const sheets = [
     { id: "belongs", words: `what belongs ${sureThings}` },
     { id: "overlooked", words: `overlooked ${view.overlookedCount}` },
+    ...(view.finerCount > 0 || sheet === "finer" ? [{ id: "finer", words: `finer ${view.finerCount}` } as const] : []),
+    { id: "prepare", words: "new homes" },
     { id: "plan", words: "filing plan" },
     { id: "gather", words: "gather and set out" },
   ] as const;
   const pick = (home: HomeRef) => {
     setPicking(false);
     if ("id" in home) return open(home.id);
-    const work = ask<"homes/add", ReportJson & { home: { id: string } }>("homes/add", { home });
-    void live.act(work).then(async (report) => report && open((await work).home.id));
+    const work = ask<"homes/add", ReportJson & { homes: { id: string }[] }>("homes/add", { homes: [home] });
+    void live.act(work).then(async (report) => report && open((await work).homes[0]!.id));
   };
   const slotKeys = Object.fromEntries(view.slots.map((slot, n) => [String(n + 1), () => open(slot.id)]));
   useKeys({
@@ -48,6 +52,8 @@ export function Sweep({ view }: { view: SweepView }) {
     n: () => setPicking(true),
     e: () => sureThings > 0 && setTakingAll(true),
     v: () => router.push("/homes?sheet=overlooked"),
+    i: () => router.push("/homes?sheet=finer"),
+    u: () => router.push("/homes?sheet=prepare"),
     f: () => router.push("/homes?sheet=plan"),
     g: () => router.push("/homes?sheet=gather"),
   });
@@ -99,7 +105,11 @@ export function Sweep({ view }: { view: SweepView }) {
           )}
         </nav>
         {sheet === "overlooked" ? (
-          <Overlooked groups={view.overlooked} />
+          <Groups key="overlooked" of="overlooked" groups={view.overlooked} />
+        ) : sheet === "finer" ? (
+          <Groups key="finer" of="finer" groups={view.finer} />
+        ) : sheet === "prepare" ? (
+          <Prepare suggested={view.suggested} />
         ) : sheet === "plan" ? (
           <FilingPlan homes={view.plan} />
         ) : sheet === "gather" ? (
@@ -159,6 +169,7 @@ function Belongs({ chosen, view }: { chosen: NonNullable<SweepView["chosen"]>; v
   const [at, setAt] = useState(0);
   const [busy, setBusy] = useState(false);
   const [elsewhere, setElsewhere] = useState<BelongView>();
+  const [titling, setTitling] = useState(false);
   const homes = useHomes();
   const taking = rows.slice(0, cut).filter((row) => !left.has(row.tile.id));
   const bytes = taking.reduce((sum, row) => sum + row.tile.bytes, 0);
@@ -179,6 +190,7 @@ function Belongs({ chosen, view }: { chosen: NonNullable<SweepView["chosen"]>; v
     x: () => rows[at] && toggle(rows[at].tile.id),
     Enter: take,
     p: () => rows[at] && setElsewhere(rows[at]),
+    m: () => taking.length > 0 && setTitling(true),
   });
 
   return (
@@ -202,6 +214,16 @@ function Belongs({ chosen, view }: { chosen: NonNullable<SweepView["chosen"]>; v
         <button type="button" className="go" onClick={take} disabled={taking.length === 0 || busy}>
           Take {taking.length} <Key>↵</Key>
         </button>
+        <button type="button" className="doing whitespace-nowrap" disabled={taking.length === 0} onClick={() => setTitling(true)}>
+          with new titles <Key>M</Key>
+        </button>
+        {titling && (
+          <NewTitles
+            items={taking.map((row) => row.tile.id)}
+            home={{ ref: { id: chosen.id }, title: chosen.title }}
+            onClose={() => setTitling(false)}
+          />
+        )}
         <p className="text-[13px] text-ink-2">
           <b className="font-semibold text-ink">{sizeWords(bytes)}</b> leave the worktops
           {share !== undefined && (

@@ -3,6 +3,7 @@ import { useCallback, useState } from "react";
 import type { HomeRef } from "@/contract/homes";
 import type { ReportJson } from "@/contract/items";
 import type { Tile, Verdict } from "@/contract/views";
+import { NewTitles } from "../homes/new-titles";
 import { ask } from "../kit/ask";
 import { HomePicker } from "../kit/home-picker";
 import { useHomes } from "../kit/homes";
@@ -27,6 +28,7 @@ export function Chosen({ tiles, onDone, onOpen }: { tiles: Tile[]; onDone: () =>
   const homes = useHomes();
   const [picking, setPicking] = useState(false);
   const [family, setFamily] = useState<string>();
+  const [titling, setTitling] = useState(false);
   const noFamily = useCallback(() => setFamily(undefined), []);
   const items = tiles.map((tile) => tile.id);
   const bytes = tiles.reduce((sum, tile) => sum + tile.bytes, 0);
@@ -49,6 +51,7 @@ export function Chosen({ tiles, onDone, onOpen }: { tiles: Tile[]; onDone: () =>
     a: give.archive,
     w: give.wait,
     l: give["let go"],
+    m: () => setTitling(true),
     t: () => tiles[0] && setFamily(tiles[0].id),
     Escape: onDone,
   });
@@ -74,7 +77,10 @@ export function Chosen({ tiles, onDone, onOpen }: { tiles: Tile[]; onDone: () =>
           <button type="button" className="doing" onClick={() => setFamily(only.id)}>
             its family <Key>T</Key>
           </button>
-        )}
+        )}{" "}
+        <button type="button" className="doing" onClick={() => setTitling(true)}>
+          {only ? "a new title" : "new titles"} <Key>M</Key>
+        </button>
       </p>
       {verdicts.map(({ verdict, key, words }) => (
         <button
@@ -89,6 +95,7 @@ export function Chosen({ tiles, onDone, onOpen }: { tiles: Tile[]; onDone: () =>
           <Key>{key}</Key>
         </button>
       ))}
+      {titling && <NewTitles items={items} onClose={() => setTitling(false)} />}
       {family && <SettleFamily item={family} onClose={noFamily} onVerdict={(_, __, work) => act(work({}))} />}
       <HomePicker
         open={picking}

@@ -1,5 +1,6 @@
 import fs from "node:fs";
 import path from "node:path";
+import { activityOf } from "@/core/homes/activity";
 import { wordsIn } from "@/core/homes/traits";
 import type { EntryType } from "@/core/ledger/step";
 import { bytesOfRaw, isWithin, type Raw, rawFromBytes, shownName, textOfRaw } from "@/core/names/raw";
@@ -14,6 +15,8 @@ export interface ItemFacts {
   height?: number;
   leadsTo?: string;
   dead?: string;
+  /** What the program of a shortcut is for. */
+  activity?: string;
   entries?: number;
   /** Words of its text and heads of its columns, as in what lies in the homes; of a folder the words of the names in it. */
   words?: string[];
@@ -179,6 +182,7 @@ function lookAtShortcut(head: string, place: Buffer, facts: ItemFacts): void {
   const program = entry.get("TryExec") ?? programOf(entry.get("Exec") ?? "");
   if (!program) return;
   facts.leadsTo = program;
+  facts.activity = activityOf(entry.get("Categories"));
   if (!programExists(program, place)) facts.dead = program;
 }
 

@@ -57,7 +57,7 @@ export const write: StepKind<WriteStep> = {
   undo(step, _note, context) {
     swap(step.file, step.after, step.before, context);
   },
-  settle(step, _note, context) {
+  settle(step, _note, context, direction) {
     const { disk } = context;
     const temporary = joinRaw(folderOf(step.file), context.temporary);
     const [there, aside] = [read(step.file, context), read(temporary, context)];
@@ -71,7 +71,10 @@ export const write: StepKind<WriteStep> = {
     removeTemporary(disk, temporary);
     context.wrote(folderOf(step.file));
     context.changed(folderOf(step.file));
-    return read(step.file, context) === step.after ? "done" : "undone";
+    const text = read(step.file, context);
+    if (text === step.after) return "done";
+    // A text of somebody else's is left alone: neither was it written over nor taken back.
+    return text === step.before || direction === "do" ? "undone" : "done";
   },
 };
 

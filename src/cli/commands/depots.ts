@@ -1,0 +1,78 @@
+import type { Command } from "commander";
+import type { CheckAnswer } from "@/contract/depots";
+import type { Given } from "../given";
+import { printCheck, printRows, words } from "../print";
+
+/** The commands for depots and parcels. */
+export function depotsCommands(program: Command, given: Given): void {
+  const { act, show, withLink, absolutePath } = given;
+  const depot = program.command("depot").description("folders that archives go to");
+  depot.command("list").action(() =>
+    show("depots/list", {}, (answer: { depots: { title: string; folder: string; there: boolean; free: number | null }[] }) => {
+      const rows = answer.depots.map((d) => [
+        d.title,
+        d.there ? `${d.free === null ? "?" : words.bytes(d.free)} free` : "not there",
+        d.folder,
+      ]);
+      printRows(rows, "There is no depot yet.");
+    }),
+  );
+  depot
+    .command("add")
+    .argument("<folder>")
+    .argument("[name]")
+    .action((folder: string, title?: string) =>
+      act("depots/add", () => ({ folder: { path: btoa(absolutePath(folder)) }, title })),
+    );
+  depot
+    .command("remove")
+    .argument("<depot>")
+    .action((named: string) => act("depots/remove", () => ({ depot: named })));
+
+  const parcel = program.command("parcel").description("what was sent, and what is collected");
+  parcel.command("list").action(() =>
+    show(
+      "depots/list",
+      {},
+      (answer: {
+        parcels: { id: string; title: string; state: string; depot: string | null; things: number; bytes: number | null }[];
+      }) => {
+        const rows = answer.parcels.map((p) => [
+          p.title,
+          p.state === "sent" ? `sent to ${p.depot ?? "a depot no longer listed"}` : "not sent yet",
+          words.counted(p.things, "thing"),
+          p.bytes === null ? "" : words.bytes(p.bytes),
+        ]);
+        printRows(rows, "There is no parcel yet.");
+      },
+    ),
+  );
+  parcel
+    .command("show")
+    .argument("<parcel>")
+    .action((named: string) =>
+      show("depots/show", { parcel: named }, (answer: { things: { name: string; folder: string; bytes: number }[] }) => {
+        printRows(
+          answer.things.map((t) => [words.bytes(t.bytes), t.folder, t.name]),
+          "It holds nothing.",
+        );
+      }),
+    );
+  parcel
+    .command("check")
+    .argument("<parcel>")
+    .action((named: string) =>
+      withLink(
+        async (link) => {
+          const answer = (await link.ask("depots/check", { parcel: named })) as CheckAnswer;
+          if (!answer.whole) given.status = 3;
+          return answer;
+        },
+        (answer: CheckAnswer) => printCheck(answer),
+      ),
+    );
+  parcel
+    .command("restore")
+    .argument("<parcel>")
+    .action((named: string) => act("depots/restore", () => ({ parcel: named })));
+}

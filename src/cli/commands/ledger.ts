@@ -1,0 +1,88 @@
+import type { Command } from "commander";
+import type { ReportJson } from "@/contract/items";
+import type { EmptyingAnswer } from "@/contract/ledger";
+import { Problem } from "@/core/problem";
+import type { EntryView } from "@/server/ledger/list";
+import type { Given } from "../given";
+import { answersYes, out, printEmptying, printReport, printRows, words } from "../print";
+
+/** The commands for the trash and the ledger. */
+export function ledgerCommands(program: Command, given: Given): void {
+  const { act, show, withLink, common } = given;
+  const trash = program.command("trash").description("what was let go");
+  type TrashRow = { id: string; name: string; from: string | null; deletedAt: string | null; bytes: number };
+  trash.command("list").action(() =>
+    show("ledger/trash", {}, (rows: TrashRow[]) => {
+      printRows(
+        rows.map((t) => [t.deletedAt ? words.ago(Date.parse(t.deletedAt)) : "", words.bytes(t.bytes), t.from ?? t.name]),
+        "The trash is empty.",
+      );
+    }),
+  );
+  trash
+    .command("restore")
+    .argument("<item...>", "a name, or the path where it lay")
+    .action((names: string[]) =>
+      withLink(
+        async (link) => {
+          const rows = (await link.ask("ledger/trash", {})) as TrashRow[];
+          const things = names.map((name) => {
+            const found = rows.find((row) => row.id === name || row.name === name || row.from === name);
+            if (!found) throw new Problem("not-in-trash", { name });
+            return found.id;
+          });
+          return link.ask("ledger/restore", { things, dryRun: common().dryRun });
+        },
+        (report: ReportJson) => printReport(report, common().dryRun === true),
+      ),
+    );
+
+  trash
+    .command("empty")
+    .option("--yes", "it was asked, and answered")
+    .description("erase everything in the trash; says first what that is")
+    .action((o: { yes?: boolean }) =>
+      withLink(
+        async (link) => {
+          const what = (await link.ask("ledger/emptying", {})) as EmptyingAnswer;
+          if (what.count === 0) throw new Problem("bad-words", { detail: "The trash is empty." });
+          if (!common().json) printEmptying(what);
+          const { dryRun } = common();
+          if (!dryRun && !o.yes && !(await answersYes("Erase them for good?")))
+            throw new Problem("cancelled", { name: "Emptying the trash" });
+          return link.ask("ledger/empty", { things: what.things, dryRun });
+        },
+        (report: ReportJson) => printReport(report, common().dryRun === true),
+      ),
+    );
+
+  program
+    .command("ledger")
+    .description("everything that was done, the latest first")
+    .action(() =>
+      show("ledger/list", {}, (entries: EntryView[]) => {
+        printRows(
+          entries.map((e) => [String(e.id), words.ago(e.at), e.state === "undone" ? "undone" : "", e.words]),
+          "Nothing was done yet.",
+        );
+      }),
+    );
+  program
+    .command("undo")
+    .argument("[entry]", "an entry's number, or all; without it the last act")
+    .description("take back the last act, an entry, or everything")
+    .action((entry?: string) => {
+      if (entry !== undefined && entry !== "all" && !/^[1-9]\d{0,15}$/.test(entry))
+        throw new Problem("bad-words", { detail: `${entry} is no entry's number.` });
+      return act("ledger/undo", () => ({ entry: entry === undefined ? undefined : entry === "all" ? "all" : Number(entry) }));
+    });
+  program
+    .command("recover")
+    .description("settle what a crash left half done; every start does this too")
+    .action(() =>
+      show("ledger/recover", {}, (answer: { recovered: string[] }) => {
+        for (const text of answer.recovered) out(text);
+        if (answer.recovered.length === 0) out("Nothing was left half done.");
+      }),
+    );
+}

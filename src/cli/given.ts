@@ -1,0 +1,102 @@
+import os from "node:os";
+import path from "node:path";
+import type { Command } from "commander";
+import type { ApiInput, ApiPath } from "@/contract/api";
+import type { ItemRef, ReportJson } from "@/contract/items";
+import { type Raw, rawFromText } from "@/core/names/raw";
+import { Problem } from "@/core/problem";
+import { type Account, type AccountPlace, openAccount } from "@/server/account";
+import { type Link, openLink } from "./link";
+import { out, printReport, statusOf } from "./print";
+import { dateWord, itemWord, rawWord } from "./words-given";
+
+interface Common {
+  account?: string;
+  data?: string;
+  json?: boolean;
+  dryRun?: boolean;
+}
+
+/** What every command works with: the words given for all of them, and the ways to ask Vuoto. */
+export interface Given {
+  /** The exit status: 0 done, 1 some steps refused, 2 wrong words, 3 all refused. */
+  status: number;
+  common(): Common;
+  place(): AccountPlace;
+  /** Opens the account, lends a link, closes it; prints the answer as JSON or by `print`, which may answer the status. */
+  withLink(work: (link: Link, account: Account) => Promise<unknown>, print: (answer: never) => number | undefined): Promise<void>;
+  /** Asks a question and prints its answer. */
+  show<P extends ApiPath>(path: P, input: ApiInput<P>, print: (answer: never) => void): Promise<void>;
+  /** Does an act, or with --dry-run its trial, and prints the report. */
+  act<P extends ApiPath>(path: P, makeInput: (account: Account) => ApiInput<P>): Promise<void>;
+  items(account: Account, names: string[]): ItemRef[];
+  until(text?: string): number | undefined;
+  worktopWord(text: string): "desktop" | "downloads";
+  port(text?: string): number | undefined;
+  absolutePath(text: string): Raw;
+}
+
+/** Reads the options that every command takes, when they are needed. */
+export function givenTo(program: Command): Given {
+  const given: Given = {
+    status: 0,
+    common: () => program.opts<Common>(),
+    place() {
+      const { account, data } = given.common();
+      const dataFolder = data ?? process.env.VUOTO_DATA;
+      return {
+        root: account ? given.absolutePath(account) : rawFromText(os.homedir()),
+        data: dataFolder ? path.resolve(dataFolder) : undefined,
+      };
+    },
+    async withLink(work, print) {
+      const account = openAccount(given.place());
+      const link = await openLink(account);
+      try {
+        const answer = await work(link, account);
+        const { json } = given.common();
+        if (json) out(JSON.stringify(answer, null, 1));
+        const isReport = typeof answer === "object" && answer !== null && "refused" in answer;
+        given.status = (json ? (isReport ? statusOf(answer as ReportJson) : undefined) : print(answer as never)) ?? given.status;
+      } finally {
+        await link.close();
+      }
+    },
+    show: (asked, input, print) =>
+      given.withLink(
+        (link) => link.ask(asked, input),
+        (answer) => {
+          print(answer);
+          return undefined;
+        },
+      ),
+    act(asked, makeInput) {
+      const { dryRun } = given.common();
+      return given.withLink(
+        (link, account) => link.ask(asked, { ...makeInput(account), dryRun }),
+        (report: ReportJson) => printReport(report, dryRun === true),
+      );
+    },
+    items: (account, names) => names.map((name) => itemWord(account, name)),
+    until(text) {
+      if (text === undefined) return undefined;
+      const at = dateWord(text);
+      if (at === undefined) throw new Problem("bad-words", { detail: `${text} is no date. Write it as YYYY-MM-DD.` });
+      return at;
+    },
+    worktopWord(text) {
+      if (text === "desktop" || text === "downloads") return text;
+      throw new Problem("bad-words", { detail: `${text} is no worktop. There are desktop and downloads.` });
+    },
+    port(text) {
+      if (text === undefined) return undefined;
+      if (!/^\d{1,5}$/.test(text) || Number(text) > 65535) throw new Problem("bad-words", { detail: `${text} is no port.` });
+      return Number(text);
+    },
+    absolutePath(text) {
+      const raw = rawWord(text);
+      return raw.startsWith("/") ? raw : (`${rawFromText(process.cwd())}/${raw}` as Raw);
+    },
+  };
+  return given;
+}

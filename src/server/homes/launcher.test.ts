@@ -1,0 +1,54 @@
+import { spawnSync } from "node:child_process";
+import fs from "node:fs";
+import path from "node:path";
+import { afterEach, expect, test } from "vitest";
+import { readDesktopEntry } from "@/core/survey/desktop-entry";
+import { changesSince } from "../../../fixtures/acts";
+import { makePlace, type Place } from "../../../fixtures/engine";
+import type { Engine } from "../engine";
+import { undo } from "../ledger/undo";
+import { launcher } from "./launcher";
+
+let place: Place;
+let engine: Engine | undefined;
+afterEach(async () => {
+  await engine?.close();
+  place.remove();
+});
+
+test("a launcher among the programs gathers and sets out; made, taken away and undone; one edited since is not lost", async () => {
+  place = makePlace((root) => fs.mkdirSync(path.join(root, "Desktop"), { recursive: true }));
+  engine = await place.open();
+  const before = place.tree();
+  const file = path.join(place.root, ".local/share/applications/vuoto-gather.desktop");
+  expect(await launcher(engine, { dryRun: true })).toMatchObject({ entry: null, done: 4 });
+  expect(fs.existsSync(file)).toBe(false);
+  await launcher(engine, {});
+  const entry = readDesktopEntry(fs.readFileSync(file, "utf8"))!;
+  expect(entry.get("Type")).toBe("Application");
+  expect(entry.get("Exec")).toMatch(/vuoto\.mjs --account .* gather$/);
+  // Once more changes nothing.
+  expect(await launcher(engine, {})).toMatchObject({ entry: null });
+  await launcher(engine, { away: true });
+  expect(fs.existsSync(file)).toBe(false);
+  await undo(engine, {});
+  expect(fs.existsSync(file)).toBe(true);
+  fs.appendFileSync(file, "# mine\n");
+  expect(await undo(engine, {})).toMatchObject({ refused: [{ name: "vuoto-gather.desktop", code: "changed" }] });
+  expect(fs.readFileSync(file, "utf8")).toContain("# mine");
+  fs.rmSync(path.join(place.root, ".local"), { recursive: true });
+  expect(changesSince(before, place)).toEqual([]);
+});
+
+test("its command is quoted so that any folder can be the account", async () => {
+  place = makePlace((root) => fs.mkdirSync(path.join(root, 'it "costs" 5$ 100%\\', "Desktop"), { recursive: true }));
+  const inner = { ...place, root: path.join(place.root, 'it "costs" 5$ 100%\\') };
+  const { openEngine } = await import("../engine");
+  engine = await openEngine({ root: inner.root as never, data: place.data });
+  expect(await launcher(engine, {})).toMatchObject({ refused: [] });
+  const file = path.join(inner.root, ".local/share/applications/vuoto-gather.desktop");
+  const exec = readDesktopEntry(fs.readFileSync(file, "utf8"))!.get("Exec")!;
+  // The words of an Exec value are quoted as in a shell, its percent signs doubled.
+  const words = spawnSync("sh", ["-c", `printf '%s\\n' ${exec.replaceAll("%%", "%")}`], { encoding: "utf8" }).stdout.split("\n");
+  expect(words).toContain(inner.root);
+});

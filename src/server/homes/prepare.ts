@@ -1,0 +1,16 @@
+import type { SuggestedHome } from "@/contract/homes";
+import type { Engine } from "../engine";
+import { overlooked } from "./overlooked";
+
+/** A small set of new homes that what lies there suggests, the fullest first, each with the things that would go into it. */
+export function suggestedHomes(engine: Engine): SuggestedHome[] {
+  const byTitle = new Map<string, SuggestedHome>();
+  for (const { why, tiles, home } of overlooked(engine)) {
+    if (home.id !== undefined) continue;
+    const things = tiles.map(({ id, name }) => ({ id, name }));
+    const same = byTitle.get(home.title);
+    if (same) same.things.push(...things);
+    else byTitle.set(home.title, { title: home.title, why, things });
+  }
+  return [...byTitle.values()].sort((a, b) => b.things.length - a.things.length);
+}

@@ -1,0 +1,98 @@
+import { XMLParser } from "fast-xml-parser";
+import { joinRaw, nameOf, type Raw, rawFromText } from "@/core/names/raw";
+import { programOf } from "@/core/survey/desktop-entry";
+import { readText } from "../disk/around";
+import type { Engine } from "../engine";
+import type { Item } from "../survey/items";
+import type { Alike } from "./overlooked";
+
+/** A program that was not used for so long is rarely used; milliseconds. */
+const rareAfter = 90 * 86_400_000;
+/** Fewer than so many need no folder. */
+const fewest = 2;
+
+/**
+ * Shortcuts that could share a folder on the desktop: those to programs that were not used for long, by the programs' own
+ * last use where it is known, then those of one activity. `desktop` is its title.
+ */
+export function shortcutGroups(engine: Engine, items: readonly Item[], desktop: string): Alike[] {
+  const shortcuts = items.filter((item) => item.kind === "shortcut" && item.facts.leadsTo && item.facts.dead === undefined);
+  if (shortcuts.length < fewest) return [];
+  const usedAt = lastUses(engine, new Set(shortcuts.map(programName)));
+  const rare = shortcuts.filter((item) => {
+    const at = usedAt.get(programName(item));
+    return at !== undefined && engine.now() - at > rareAfter;
+  });
+  const groups: Alike[] = [];
+  if (rare.length >= fewest)
+    groups.push({
+      why: `shortcuts to programs not used since ${engine.words().date(Math.max(...rare.map((item) => usedAt.get(programName(item))!)))}`,
+      items: rare,
+      title: `${desktop} / Rarely used`,
+    });
+  const taken = new Set(groups.flatMap((group) => group.items));
+  for (const activity of new Set(shortcuts.map((item) => item.facts.activity))) {
+    const of = shortcuts.filter((item) => item.facts.activity === activity && !taken.has(item));
+    if (activity === undefined || of.length < fewest) continue;
+    groups.push({
+      why: `shortcuts for ${activity}`,
+      items: of,
+      title: `${desktop} / ${activity.charAt(0).toUpperCase()}${activity.slice(1)}`,
+    });
+  }
+  return groups;
+}
+
+const programName = (item: Item) => nameOf(rawFromText(item.facts.leadsTo!)) as string;
+
+/**
+ * When programs were last used, by their names; milliseconds since 1970. Known from what they note among the recently used
+ * files (Desktop Bookmark Specification), and from when they last made something in their own folders (XDG Base Directory
+ * Specification). Those of which neither is known are missing.
+ */
+export function lastUses(engine: Pick<Engine, "account" | "disk">, programs: ReadonlySet<string>): Map<string, number> {
+  const { root } = engine.account;
+  const used = notedUses(readText(joinRaw(root, ".local/share/recently-used.xbel")) ?? "");
+  const found = new Map<string, number>();
+  for (const program of programs) {
+    const own = [".config", ".cache", ".local/share", ".local/state"].flatMap((base) => {
+      const stat = engine.disk.stat(joinRaw(root, base, program as Raw));
+      return stat?.isDirectory() ? [Number(stat.mtimeMs)] : [];
+    });
+    const times = [...own, ...(used.has(program) ? [used.get(program)!] : [])];
+    if (times.length > 0) found.set(program, Math.max(...times));
+  }
+  return found;
+}
+
+interface Noted {
+  "@exec"?: string;
+  "@modified"?: string;
+}
+
+const asList = <T>(value: T | T[] | undefined): T[] => (value === undefined ? [] : Array.isArray(value) ? value : [value]);
+
+/** The latest use of each program among the recently used files. */
+export function notedUses(text: string): Map<string, number> {
+  const used = new Map<string, number>();
+  type Bookmark = { info?: { metadata?: { applications?: { application?: Noted | Noted[] } } | [] } };
+  let marks: Bookmark[];
+  try {
+    const parser = new XMLParser({ ignoreAttributes: false, attributeNamePrefix: "@", removeNSPrefix: true });
+    const read = parser.parse(text) as { xbel?: { bookmark?: Bookmark | Bookmark[] } };
+    marks = asList(read.xbel?.bookmark);
+  } catch {
+    return used;
+  }
+  for (const { info } of marks)
+    for (const metadata of asList(info?.metadata))
+      for (const noted of asList((metadata as { applications?: { application?: Noted | Noted[] } }).applications?.application)) {
+        // Written as a shell would take it: 'program %u'.
+        const program = programOf((noted["@exec"] ?? "").replace(/^'(.*)'$/, "$1"));
+        const at = Date.parse(noted["@modified"] ?? "");
+        if (!program || Number.isNaN(at)) continue;
+        const name = program.slice(program.lastIndexOf("/") + 1);
+        used.set(name, Math.max(used.get(name) ?? 0, at));
+      }
+  return used;
+}

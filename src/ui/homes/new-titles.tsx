@@ -1,0 +1,122 @@
+"use client";
+import { useEffect, useState } from "react";
+import type { HomeRef, NewTitleAnswer } from "@/contract/homes";
+import type { ReportJson } from "@/contract/items";
+import { titleWords } from "@/core/homes/titles";
+import { ask } from "../kit/ask";
+import { Dialog } from "../kit/dialog";
+import { useLive } from "../kit/live";
+import { things } from "../kit/numbers";
+
+/** After the last key press, before the trial is asked for; milliseconds. */
+const pause = 200;
+const patterns = ["{short}", "{date} {name}", "{date} {short}", "{kind} {number}"];
+
+/** New titles by a pattern, tried beside the old ones: while putting things into a home, or where they lie. */
+export function NewTitles({
+  items,
+  home,
+  onClose,
+}: {
+  items: string[];
+  home?: { ref: HomeRef; title: string };
+  onClose: (report?: ReportJson) => void;
+}) {
+  const live = useLive();
+  const [pattern, setPattern] = useState(patterns[0]!);
+  const [trial, setTrial] = useState<NewTitleAnswer[]>();
+  const [problem, setProblem] = useState<string>();
+  // The parent makes these anew with each of its renderings.
+  const [asked] = useState({ items, ref: home?.ref });
+  useEffect(() => {
+    let current = true;
+    const timer = setTimeout(() => {
+      if (pattern.trim() === "") return setTrial(undefined);
+      ask<"homes/titles", NewTitleAnswer[]>("homes/titles", { items: asked.items, title: pattern, home: asked.ref })
+        .then((answer) => {
+          if (!current) return;
+          setTrial(answer);
+          setProblem(undefined);
+        })
+        .catch((error: unknown) => {
+          if (!current) return;
+          setTrial(undefined);
+          setProblem(error instanceof Error ? error.message : "");
+        });
+    }, pause);
+    return () => {
+      current = false;
+      clearTimeout(timer);
+    };
+  }, [pattern, asked]);
+  const changed = trial?.filter(({ name, title }) => name !== title).length ?? 0;
+  const numbered = trial?.filter((one) => one.numbered).length ?? 0;
+  const give = () => {
+    const work = asked.ref
+      ? ask("homes/put", { home: asked.ref, items: asked.items, title: pattern })
+      : ask("homes/retitle", { items: asked.items, title: pattern });
+    void live.act(work).then((report) => onClose(report));
+  };
+  const last = home?.title.split(" / ").at(-1);
+  const suggested = last ? [...patterns, `${last} {number}`] : patterns;
+  return (
+    <Dialog open onClose={() => onClose()} title={`New titles for ${things(items.length)}`} wide>
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (trial) give();
+        }}
+      >
+        <label className="mb-2 block text-small text-ink-2">
+          a pattern: words, and in braces {titleWords.join(", ")}; each keeps its ending
+          <input className="field mt-1" value={pattern} autoFocus onChange={(event) => setPattern(event.target.value)} />
+        </label>
+        <p className="mb-3 flex flex-wrap gap-x-4 gap-y-1 text-small">
+          {suggested.map((one) => (
+            <button key={one} type="button" className="doing" aria-pressed={one === pattern} onClick={() => setPattern(one)}>
+              {one}
+            </button>
+          ))}
+        </p>
+        <div role="status" className="mb-2 text-small text-ink-2">
+          {problem ? (
+            <p className="text-let-go">{problem}</p>
+          ) : trial ? (
+            <p>
+              {changed === trial.length ? "All get a new title" : `${changed} of ${trial.length} get a new title`}
+              {numbered > 0 && `; ${numbered} would be called like another and ${numbered === 1 ? "gets" : "get"} a number`}.
+            </p>
+          ) : (
+            <p>{pattern.trim() === "" ? "Type a pattern." : "Trying."}</p>
+          )}
+        </div>
+        <ul aria-label="old and new titles" className="mb-4 max-h-[32vh] overflow-auto border-y border-line text-small">
+          {trial?.map(({ id, name, title, numbered: isNumbered }) => (
+            <li key={id} className="grid grid-cols-[1fr_16px_1fr] items-baseline gap-2 border-b border-line py-1 last:border-0">
+              <bdi className="truncate text-ink-2" title={name}>
+                {name}
+              </bdi>
+              <span aria-hidden="true" className="text-ink-3">
+                →
+              </span>
+              <bdi
+                className={`truncate ${title === name ? "text-ink-2" : "font-semibold"} ${isNumbered ? "underline decoration-let-go decoration-2" : ""}`}
+                title={title}
+              >
+                {title === name ? "as it is" : title}
+              </bdi>
+            </li>
+          ))}
+        </ul>
+        <div className="flex items-center gap-6">
+          <button type="submit" className="go" disabled={!trial || (changed === 0 && !home)}>
+            {home ? `Put ${items.length} into ${last}, so called` : "Call them so"}
+          </button>
+          <button type="button" className="doing" onClick={() => onClose()}>
+            leave them
+          </button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}
