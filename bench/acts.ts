@@ -80,16 +80,28 @@ export async function quietAndBack(): Promise<void> {
 }
 
 export async function sweepAThousand(): Promise<void> {
-  const account = makeAccount("sweep");
-  const plain = makeAccount("sweep-plain");
+  const home = { title: "Documents / Home" };
+  await thousandMoved("sweep", (items) => ["homes/sweep", { home, items }]);
+  await thousandMoved("gather", () => ["homes/gather", { home }]);
+}
+
+async function thousandMoved(name: string, act: (items: { path: string }[]) => [what: string, input: unknown]): Promise<void> {
+  const account = makeAccount(name);
+  const plain = makeAccount(`${name}-plain`);
   const vuoto = await server(account);
   await vuoto.ask("survey/refresh", {});
-  const row: Row = { figure: "P13 sweep 1,000 items as one act, durable, undoable", ours: [], theirs: [], atMost: 5, aim: 2 };
+  const row: Row = {
+    figure: `P13 ${name} 1,000 items as one act, durable, undoable`,
+    ours: [],
+    theirs: [],
+    atMost: 5,
+    aim: 2,
+  };
   const desktop = path.join(account, "Desktop");
-  const items = fs.readdirSync(desktop).map((name) => ({ path: Buffer.from(path.join(desktop, name)).toString("base64") }));
-  const home = { title: "Documents / Home" };
+  const items = fs.readdirSync(desktop).map((file) => ({ path: Buffer.from(path.join(desktop, file)).toString("base64") }));
+  const asked = act(items);
   for (let n = 0; n <= runs; n++) {
-    const ours = await timed(() => vuoto.ask("homes/sweep", { home, items }));
+    const ours = await timed(() => vuoto.ask(...asked));
     expectCount(path.join(account, "Documents/Home"), files);
     await vuoto.ask("ledger/undo", {});
     expectCount(desktop, files);

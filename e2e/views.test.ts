@@ -7,6 +7,8 @@ const views = [
   "/survey?sheet=downloads",
   "/homes",
   "/homes?sheet=overlooked",
+  "/homes?sheet=finer",
+  "/homes?sheet=prepare",
   "/homes?sheet=plan",
   "/homes?sheet=gather",
   "/sitting",
@@ -61,6 +63,13 @@ for (const colorScheme of ["light", "dark"] as const) {
       expect(await violations(page)).toEqual([]);
       await page.keyboard.press("p");
       await expect(page.getByPlaceholder("type a home, or a new one")).toBeFocused();
+      expect(await violations(page)).toEqual([]);
+      await page.keyboard.press("Escape");
+
+      await page.goto(`${vuoto.base}/homes`);
+      await page.keyboard.press("m");
+      await expect(page.getByRole("dialog", { name: /^New titles for/ })).toBeVisible();
+      await expect(page.getByText(/get a new title/)).toBeVisible();
       expect(await violations(page)).toEqual([]);
       await page.keyboard.press("Escape");
 

@@ -33,6 +33,16 @@ class Sample {
     this.bytes += content.length;
   }
 
+  link(target: string, place: string, days: number): void {
+    fs.symlinkSync(target, path.join(this.root, place));
+    fs.lutimesSync(path.join(this.root, place), this.at(days), this.at(days));
+  }
+
+  /** A folder's own times, once all is in it. */
+  folder(place: string, days: number): void {
+    fs.utimesSync(path.join(this.root, place), this.at(days), this.at(days));
+  }
+
   copy(from: string, to: string, days: number): void {
     this.write(to, fs.readFileSync(path.join(this.root, from)), days);
   }
@@ -127,7 +137,7 @@ const programs: { name: string; category: string; usedDays?: number }[] = [
   { name: "map-sheet", category: "Graphics", usedDays: 140 },
   { name: "mail-desk", category: "Office", usedDays: 1 },
   { name: "camera-import", category: "Graphics", usedDays: 240 },
-  { name: "log-sheet", category: "Office" },
+  { name: "log-sheet", category: "Science" },
 ];
 const webLink = (name: string, address: string) => `[Desktop Entry]\nType=Link\nVersion=1.5\nName=${name}\nURL=${address}\n`;
 
@@ -277,8 +287,8 @@ async function fillDesktop(s: Sample): Promise<void> {
     shortcut("gauge", path.join(s.root, ".local/bin/tide-plotter")),
     260,
   );
-  fs.symlinkSync("../Documents/Season 12/Fieldwork", path.join(s.root, on("fieldwork now")));
-  fs.symlinkSync("../Documents/Season 9", path.join(s.root, on("season 9 photographs")));
+  s.link("../Documents/Season 12/Fieldwork", on("fieldwork now"), 16);
+  s.link("../Documents/Season 9", on("season 9 photographs"), 340);
   for (const [n, name] of [
     "harbour tides",
     "ring office",
@@ -295,6 +305,13 @@ async function fillDesktop(s: Sample): Promise<void> {
 
   for (let n = 0; n < 6; n++) s.write(on(`kittiwake paper/draft-${n + 1}.md`), prose(c, 5 + n, "Kittiwakes"), 9 + n);
   for (let n = 0; n < 5; n++) s.write(on(`open day/poster-${n + 1}.svg`), tideMap(900 + n, 600, 800), 6 + n);
+  for (const [name, days] of [
+    ["logger-lee-harbour", 33],
+    ["logger-gannet-ledge", 51],
+    ["kittiwake paper", 9],
+    ["open day", 6],
+  ] as const)
+    s.folder(on(name), days);
   s.write(on("poster-open-day.png"), await png(photograph(120, 0, 900, 1200)), 8);
   s.write(on("letter-council-harbour.txt"), prose(c, 2, "Letter"), 13);
   s.write(on("letter-museum-loan.txt"), prose(c, 2, "Letter"), 37);

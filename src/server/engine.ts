@@ -109,7 +109,14 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
   let lookAfter: "worktops" | "all" | undefined;
   const learn = async () => {
     const began = performance.now();
-    engine.belonging = await learnBelonging(engine);
+    try {
+      engine.belonging = await learnBelonging(engine);
+    } catch (error) {
+      // What was learned before still holds; the next look learns anew.
+      if (!(error instanceof Problem) || error.code !== "cancelled") throw error;
+      learnedIn = undefined;
+      return;
+    }
     learnedIn = performance.now() - began;
     events.emit({ type: "changed", what: "homes" });
   };

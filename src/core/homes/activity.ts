@@ -8,13 +8,13 @@ const activities: Record<string, string> = {
   Video: "sound and film",
   Development: "programming",
   Education: "learning",
-  Game: "games",
+  Game: "play",
   Graphics: "pictures",
-  Network: "the net",
-  Office: "the office",
+  Network: "web and mail",
+  Office: "office work",
   Science: "science",
-  Settings: "the computer",
-  System: "the computer",
+  Settings: "settings",
+  System: "settings",
   Utility: "small helpers",
 };
 

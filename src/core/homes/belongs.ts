@@ -48,8 +48,19 @@ export const strangers = 0.2;
 /** At most this many files are asked about to calibrate; more change nothing. */
 const asked = 1500;
 
-/** Learns from what lies in the homes. `titles` names every home by its id, those without files too. */
-export function learn(files: readonly FiledThing[], titles: ReadonlyMap<string, string>): Learned {
+/** How often `tell` is called, in files. */
+const tellEvery = 100;
+
+/**
+ * Learns from what lies in the homes. `titles` names every home by its id, those without files too. `tell` hears how far it
+ * is, counted in files and the asks that follow, and stops it by throwing.
+ */
+export function learn(
+  files: readonly FiledThing[],
+  titles: ReadonlyMap<string, string>,
+  tell: (done: number, of: number) => void = () => {},
+): Learned {
+  const whole = files.length + Math.min(files.length, asked);
   const homes: Learned["homes"] = [];
   const numbers = new Map<string, number>();
   const counts: Learned["counts"] = new Map();
@@ -73,6 +84,7 @@ export function learn(files: readonly FiledThing[], titles: ReadonlyMap<string, 
   const traits = files.map(traitsOf);
   let total = homes.length;
   for (const [n, file] of files.entries()) {
+    if (n % tellEvery === 0) tell(n, whole);
     const home = numbers.get(file.home);
     if (home === undefined || file.against) continue;
     homes[home]!.files++;
@@ -90,6 +102,7 @@ export function learn(files: readonly FiledThing[], titles: ReadonlyMap<string, 
       const home = numbers.get(file.home);
       return home === undefined || file.against ? [] : [{ home, traits: traits[n]! }];
     }),
+    (done) => tell(Math.min(files.length + done, whole), whole),
   );
   return learned;
 }
@@ -165,12 +178,13 @@ const likely = (calibration: number[], x: number[]) =>
  * Each file is asked about twice: as though it did not lie there yet, and as though its home did not exist, when any
  * answer is wrong; so that what belongs nowhere is not called sure.
  */
-function calibrate(learned: Learned, files: { home: number; traits: Trait[] }[]): number[] {
+function calibrate(learned: Learned, files: { home: number; traits: Trait[] }[], tell: (done: number) => void): number[] {
   if (files.length < 8) return unknown;
   const asks: Ask[] = [];
   const step = Math.max(1, files.length / asked);
   for (let at = 0; at < files.length; at += step) {
     const { home, traits } = files[Math.floor(at)]!;
+    if (asks.length % tellEvery < 2) tell(asks.length / 2);
     const there = explain(traits, learned, { without: home });
     if (there.length > 0) {
       asks.push({ signs: signs(traits, learned, there, 0, home), right: there[0]!.home === home ? 1 : 0, weight: 1 });

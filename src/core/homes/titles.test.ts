@@ -38,6 +38,9 @@ describe("a pattern", () => {
       "notes.md",
     ]);
   });
+  test("leaves a name to the thing that has it already", () => {
+    expect(given([thing("a (2).txt"), thing("a.txt")], "a")).toEqual(["a (2).txt numbered", "a.txt"]);
+  });
   test("leaves a thing its own name without a number", () => {
     expect(given([thing("notes.txt")], "{name}", ["notes.txt"])).toEqual(["notes.txt"]);
   });

@@ -79,8 +79,7 @@ export function newTitles(things: readonly TitledThing[], parts: readonly Part[]
   const byDate = things.map((_, n) => n).sort((a, b) => things[a]!.at - things[b]!.at || a - b);
   const numberOf = new Map(byDate.map((n, place) => [n, place + 1]));
   const figures = String(things.length).length;
-  const given = new Set<Raw>();
-  return things.map((thing, n) => {
+  const wanted = things.map((thing, n) => {
     const { stem, ending } = thing.folder ? { stem: thing.name, ending: "" as Raw } : splitEnding(thing.name);
     const text = textOfRaw(stem);
     const word = (which: TitleWord): Raw => {
@@ -103,9 +102,17 @@ export function newTitles(things: readonly TitledThing[], parts: readonly Part[]
     const title = parts.map((part) => ("text" in part ? rawFromText(part.text) : word(part.word))).join("");
     // A dot in front would hide it. These are bytes: only the plain space is one.
     const clean = title.replace(/^[. ]+| +$/g, "") as Raw;
-    const wanted = (cutBytes(clean === "" ? stem : clean, longest - ending.length) + ending) as Raw;
-    const name = freeName(wanted, (one) => given.has(one) || (one !== thing.name && taken(one)));
-    given.add(name);
-    return { name, numbered: name !== wanted };
+    return (cutBytes(clean === "" ? stem : clean, longest - ending.length) + ending) as Raw;
   });
+  const given = new Set<Raw>();
+  const names = new Map<number, NewTitle>();
+  const give = (n: number) => {
+    const name = freeName(wanted[n]!, (one) => given.has(one) || (one !== things[n]!.name && taken(one)));
+    given.add(name);
+    names.set(n, { name, numbered: name !== wanted[n] });
+  };
+  // What keeps its name has it before any other that would be called so.
+  for (const [n, thing] of things.entries()) if (wanted[n] === thing.name) give(n);
+  for (const n of things.keys()) if (!names.has(n)) give(n);
+  return things.map((_, n) => names.get(n)!);
 }

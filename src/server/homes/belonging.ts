@@ -25,14 +25,15 @@ export const nothingLearned = (): Belonging => ({
 const mostOfHome = 400;
 const mostOfAll = 20_000;
 
-/** Reads what has no words yet, and learns from what lies in the homes and from what was undone. */
+/** Reads what has no words yet, and learns from what lies in the homes and from what was undone. Throws "cancelled". */
 export async function learnBelonging(engine: Engine): Promise<Belonging> {
   const { files: filed, titles } = await whatIsLearnedFrom(engine);
   const undone = putAwayAndUndone(engine);
   const files = [...filed, ...undone.map(({ item, home }): FiledThing => ({ ...asThing(item), home, against: true }))];
-  const learned = await engine.jobs.run("Learning what belongs in the homes", "things", 0, (job) =>
-    engine.workers.run("learnHomes", { files, titles }, { signal: job.signal }),
-  );
+  const learned = await engine.jobs.run("Learning what belongs in the homes", "things", files.length, (job) => {
+    const part = ({ done, of }: { done: number; of: number }) => job.progress(done, of);
+    return engine.workers.run("learnHomes", { files, titles }, { part: part as (part: never) => void, signal: job.signal });
+  });
   const byItem = new Map<string, Set<string>>();
   for (const { item, home } of undone) byItem.set(item.id, (byItem.get(item.id) ?? new Set()).add(home));
   return { learned, undone: byItem, fits: new Map() };

@@ -248,3 +248,19 @@ test("what was put away and undone is not proposed for that home again", async (
   expect(proposed()).not.toContain("high-water-may.csv");
   expect(proposed()).toContain("high-water-october.csv");
 });
+
+test("learning is cancelled: what was learned before holds, and the next look learns anew", async () => {
+  for (let n = 0; n < 3000; n++) write(place.root, `Documents/Many/record ${n} of ${n % 17}.txt`, `number ${n}`);
+  const before = engine.belonging;
+  const look = engine.lookAgain("all");
+  await expect
+    .poll(() => engine.jobs.list().some(({ id: job, words }) => words.startsWith("Learning") && engine.jobs.cancel(job)), {
+      timeout: 30_000,
+      interval: 1,
+    })
+    .toBe(true);
+  await look;
+  expect(engine.belonging).toBe(before);
+  await engine.lookAgain("all");
+  expect(engine.belonging.learned.total).toBeGreaterThan(400);
+});

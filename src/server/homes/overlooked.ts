@@ -42,9 +42,11 @@ export interface Alike {
   why: string;
   items: Item[];
   title: string;
+  /** Named alike, or for one purpose: more than of one kind, or come on one day. */
+  closely?: true;
 }
 
-/** Things gathered by likeness, the largest group first; what is like nothing else comes last. */
+/** Things gathered by likeness, the closest and largest group first; what is like nothing else comes last. */
 export function alike(items: readonly Item[], words: Words): Alike[] {
   const byId = new Map(items.map((item) => [item.id, item]));
   // Findings speak for letting go; here only likeness counts.
@@ -52,7 +54,10 @@ export function alike(items: readonly Item[], words: Words): Alike[] {
   const grouped = new Set(groups.flatMap(({ of }) => of.map((item) => item.id)));
   const alone = items.filter((item) => !grouped.has(item.id));
   return [
-    ...groups.map(({ joined, of }) => ({ why: joinedInWords(joined, words), items: of, title: newHome(joined, words) })),
+    ...groups.map(({ joined, of }): Alike => {
+      const group = { why: joinedInWords(joined, words), items: of, title: newHome(joined, words) };
+      return joined.by === "name" ? { ...group, closely: true } : group;
+    }),
     ...(alone.length > 0 ? [{ why: "like nothing else that lies there", items: alone, title: mixed }] : []),
   ];
 }
@@ -71,8 +76,9 @@ export function overlooked(engine: Engine): OverlookedView[] {
     items.filter((item) => !taken.has(item)),
     words,
   );
-  return [...shortcuts, ...rest].map(({ why, items: of, title }) => {
-    const fitting = fittingHome(engine.belonging, of);
+  const groups = [...rest.filter((group) => group.closely), ...shortcuts, ...rest.filter((group) => !group.closely)];
+  return groups.map(({ why, items: of, title }) => {
+    const fitting = taken.has(of[0]!) ? undefined : fittingHome(engine.belonging, of);
     return {
       why,
       tiles: of.map((item) => tileOf(item, words, now)),

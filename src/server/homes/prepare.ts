@@ -2,7 +2,7 @@ import type { SuggestedHome } from "@/contract/homes";
 import type { Engine } from "../engine";
 import { overlooked } from "./overlooked";
 
-/** A small set of new homes that what lies there suggests, the fullest first, each with the things that would go into it. */
+/** A small set of new homes that what lies there suggests, each with the things that would go into it. */
 export function suggestedHomes(engine: Engine): SuggestedHome[] {
   const byTitle = new Map<string, SuggestedHome>();
   for (const { why, tiles, home } of overlooked(engine)) {
@@ -12,5 +12,5 @@ export function suggestedHomes(engine: Engine): SuggestedHome[] {
     if (same) same.things.push(...things);
     else byTitle.set(home.title, { title: home.title, why, things });
   }
-  return [...byTitle.values()].sort((a, b) => b.things.length - a.things.length);
+  return [...byTitle.values()];
 }

@@ -9,7 +9,7 @@ import type { Alike } from "./overlooked";
 /** A program that was not used for so long is rarely used; milliseconds. */
 const rareAfter = 90 * 86_400_000;
 /** Fewer than so many need no folder. */
-const fewest = 2;
+const fewest = 3;
 
 /**
  * Shortcuts that could share a folder on the desktop: those to programs that were not used for long, by the programs' own

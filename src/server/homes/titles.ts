@@ -30,7 +30,7 @@ export async function titlingOf(engine: Engine, refs: ItemRef[], pattern: string
   const parts = readPattern(pattern);
   if (!parts) throw new Problem("bad-pattern", { name: pattern });
   const usesDates = parts.some((part) => "word" in part && (part.word === "date" || part.word === "number"));
-  const pictures = usesDates ? itemsNamed(engine.db, refs).filter((item) => item.kind === "picture") : [];
+  const pictures = usesDates ? itemsNamed(engine.db, refs, "anywhere").filter((item) => item.kind === "picture") : [];
   const taken = new Map<string, number>();
   if (pictures.length > 0)
     await engine.jobs.run("Reading when the pictures were taken", "things", pictures.length, async (job) => {
@@ -81,7 +81,7 @@ function whereTheyLie(engine: Engine, items: readonly Item[], titling: Titling):
 /** The trial of a pattern: what each thing would be called, in a home or where it lies. */
 export async function titles(engine: Engine, input: TitlesInput): Promise<NewTitleAnswer[]> {
   const titling = (await titlingOf(engine, input.items, input.title))!;
-  const items = itemsNamed(engine.db, input.items);
+  const items = itemsNamed(engine.db, input.items, "anywhere");
   const home = input.home && homeMeant(engine, input.home).home;
   const given = home
     ? namesGiven(items, titling, namesIn(engine, home.folder)).map((one, n) => ({ item: items[n]!, given: one }))
@@ -101,10 +101,11 @@ export async function retitle(engine: Engine, input: RetitleInput): Promise<Repo
     engine,
     "Giving new titles",
     () => {
-      const steps = whereTheyLie(engine, itemsNamed(engine.db, input.items), titling).flatMap(({ item, given }): Step[] =>
-        given.name === item.name
-          ? []
-          : [{ type: "move", item: item.id, from: item.path, to: joinRaw(item.folder, given.name), identity: item.identity }],
+      const steps = whereTheyLie(engine, itemsNamed(engine.db, input.items, "anywhere"), titling).flatMap(
+        ({ item, given }): Step[] =>
+          given.name === item.name
+            ? []
+            : [{ type: "move", item: item.id, from: item.path, to: joinRaw(item.folder, given.name), identity: item.identity }],
       );
       return {
         act: "retitle",

@@ -211,7 +211,7 @@ function Belongs({ chosen, view }: { chosen: NonNullable<SweepView["chosen"]>; v
       </div>
       <BelongSheet rows={rows} cut={cut} left={left} at={at} onAt={setAt} onToggle={toggle} onCut={setCut} />
       <div className="mt-3 flex items-center gap-6 border-t-2 border-ink pt-3">
-        <button type="button" className="go" onClick={take} disabled={taking.length === 0 || busy}>
+        <button type="button" className="go whitespace-nowrap" onClick={take} disabled={taking.length === 0 || busy}>
           Take {taking.length} <Key>↵</Key>
         </button>
         <button type="button" className="doing whitespace-nowrap" disabled={taking.length === 0} onClick={() => setTitling(true)}>
@@ -231,10 +231,10 @@ function Belongs({ chosen, view }: { chosen: NonNullable<SweepView["chosen"]>; v
               , up to <b className="font-semibold text-ink">{(share * 100).toFixed(1)} %</b> of the screen comes free
             </>
           )}
-          ; a name that is taken there gets a number.
+          .
         </p>
-        <p className="ml-auto text-[13px] text-ink-2">
-          drag a thing to any home, or <Key>P</Key> types one for it
+        <p className="ml-auto text-[13px] whitespace-nowrap text-ink-2">
+          drag one to any home, or <Key>P</Key> types it
         </p>
         <HomePicker
           open={elsewhere !== undefined}
