@@ -180,7 +180,7 @@ test("things are put away under new titles, tried beside the old ones, and refin
   // They went to an area only: the home in it that fits is proposed.
   await page.keyboard.press("i");
   await expect(page.getByRole("heading", { level: 1 })).toHaveText("30 things lie in an area, and could lie finer.");
-  const finer = page.getByRole("region", { name: /like what lies in .*Nest photographs/ });
+  const finer = page.getByRole("region", { name: /like what lies in Nest photographs/ });
   await expect(finer).toBeVisible();
   await page.keyboard.press("m");
   const dialog = page.getByRole("dialog");

@@ -10,7 +10,7 @@ import { type DepotRecord, readRecords } from "./db/record";
 import { type Calls, realCalls } from "./disk/calls";
 import { Disk } from "./disk/disk";
 import { Events } from "./events";
-import { type Belonging, learnBelonging, nothingLearned } from "./homes/belonging";
+import { type Belonging, belongingAfterUndo, learnBelonging, nothingLearned } from "./homes/belonging";
 import { followMovedHomes } from "./homes/follow";
 import { homeRoots, homes, walkHomes } from "./homes/homes";
 import { Jobs } from "./jobs/jobs";
@@ -123,6 +123,7 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
   /** Learns anew: at once where that is quick, else a while after, once for all that changed until then. */
   const learnAnew = async () => {
     if (learnedIn === undefined || learnedIn < quickMs) return learn();
+    engine.belonging = belongingAfterUndo(engine);
     learnLater ??= setTimeout(
       () => {
         learnLater = undefined;

@@ -242,8 +242,8 @@ function solve(matrix: number[][], right: number[]): number[] {
 }
 
 /**
- * Ranks the homes for a thing, best first, at most so many. Those that are less likely than `least` are left out; with
- * `among` only those homes are asked about.
+ * Ranks the homes for a thing, best first, at most so many. Those that are less likely than `least` are left out, and
+ * with `among` all but those.
  */
 export function rank(
   thing: Thing,
@@ -251,11 +251,12 @@ export function rank(
   { most = 5, least = possible, among }: { most?: number; least?: number; among?: ReadonlySet<string> } = {},
 ): Fit[] {
   const traits = traitsOf(thing);
-  const all = explain(traits, learned);
-  const ranked = among ? all.filter(({ home }) => among.has(learned.homes[home]!.id)) : all;
+  const ranked = explain(traits, learned);
   return ranked
+    .flatMap(({ home }, at) => (among && !among.has(learned.homes[home]!.id) ? [] : [at]))
     .slice(0, most)
-    .map(({ home }, at): Fit => {
+    .map((at): Fit => {
+      const { home } = ranked[at]!;
       const score = likely(learned.calibration, signs(traits, learned, ranked, at));
       return { home: learned.homes[home]!.id, score, why: score < least ? "" : reasons(traits, learned, home) };
     })

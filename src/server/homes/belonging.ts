@@ -1,10 +1,11 @@
 import { type FiledThing, type Fit, type Learned, rank } from "@/core/homes/belongs";
 import type { Thing } from "@/core/homes/traits";
 import type { Step } from "@/core/ledger/step";
-import { folderOf, rawFromBytes, shownName } from "@/core/names/raw";
+import { folderOf, joinRaw, rawFromBytes, shownName } from "@/core/names/raw";
 import type { Kind } from "@/core/survey/kinds";
 import type { Engine } from "../engine";
 import { type Item, itemById } from "../survey/items";
+import { finerItems } from "./areas";
 import { homeId, homes } from "./homes";
 
 /** What was learned from the homes, and the ranking of each item; made anew when either changed. */
@@ -25,6 +26,19 @@ export const nothingLearned = (): Belonging => ({
 const mostOfHome = 400;
 const mostOfAll = 20_000;
 
+/** What was undone counts at once, also where learning anew waits. */
+export const belongingAfterUndo = (engine: Engine): Belonging => ({
+  ...engine.belonging,
+  undone: undoneHomes(putAwayAndUndone(engine)),
+  fits: new Map(),
+});
+
+function undoneHomes(undone: { item: Item; home: string }[]): Belonging["undone"] {
+  const byItem: Belonging["undone"] = new Map();
+  for (const { item, home } of undone) byItem.set(item.id, (byItem.get(item.id) ?? new Set()).add(home));
+  return byItem;
+}
+
 /** Reads what has no words yet, and learns from what lies in the homes and from what was undone. Throws "cancelled". */
 export async function learnBelonging(engine: Engine): Promise<Belonging> {
   const { files: filed, titles } = await whatIsLearnedFrom(engine);
@@ -34,12 +48,10 @@ export async function learnBelonging(engine: Engine): Promise<Belonging> {
     const part = ({ done, of }: { done: number; of: number }) => job.progress(done, of);
     return engine.workers.run("learnHomes", { files, titles }, { part: part as (part: never) => void, signal: job.signal });
   });
-  const byItem = new Map<string, Set<string>>();
-  for (const { item, home } of undone) byItem.set(item.id, (byItem.get(item.id) ?? new Set()).add(home));
-  return { learned, undone: byItem, fits: new Map() };
+  return { learned, undone: undoneHomes(undone), fits: new Map() };
 }
 
-/** The files that lie in the homes, with the words in them, and the homes' titles by id. */
+/** The files that lie in the homes, those that only wait there aside, with the words in them, and the homes' titles by id. */
 export async function whatIsLearnedFrom(engine: Engine): Promise<{ files: FiledThing[]; titles: Map<string, string> }> {
   await readUnread(engine);
   return { files: filedThings(engine), titles: new Map(homes(engine).map((home) => [home.id, home.title])) };
@@ -96,10 +108,13 @@ async function readUnread(engine: Engine): Promise<void> {
   });
 }
 
-const filedThings = (engine: Engine): FiledThing[] =>
-  engine.db
+function filedThings(engine: Engine): FiledThing[] {
+  // What went only to an area says nothing of where it belongs.
+  const waiting = new Set([...finerItems(engine).values()].flat().map((item) => item.path));
+  return engine.db
     .prepare<[], Chosen>(chosenFiles)
     .all()
+    .filter((row) => waiting.size === 0 || !waiting.has(joinRaw(rawFromBytes(row.place), rawFromBytes(row.name))))
     .map((row) => ({
       home: row.key,
       name: shownName(rawFromBytes(row.name)),
@@ -108,6 +123,7 @@ const filedThings = (engine: Engine): FiledThing[] =>
       words: row.words ? row.words.split(" ") : undefined,
       sender: row.sender ?? undefined,
     }));
+}
 
 export const asThing = (item: Item): Thing => ({
   name: item.label,

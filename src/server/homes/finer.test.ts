@@ -7,8 +7,9 @@ import type { Engine } from "../engine";
 import { undo } from "../ledger/undo";
 import { stay } from "../sitting/stay";
 import { itemAt } from "../survey/items";
-import { finer, finerItems } from "./finer";
-import { homes } from "./homes";
+import { finerItems } from "./areas";
+import { finer } from "./finer";
+import { homeId, homes } from "./homes";
 import { put } from "./put";
 
 let place: Place;
@@ -45,11 +46,13 @@ test("what went only to an area comes up again with the home in it that fits, an
   await put(engine, { home: area, items: [id("high-water-may.csv"), id("high-water-june.csv"), id("quartz.bin")] });
   await put(engine, { home: { title: "Documents / Letters" }, items: [id("letter-harbour-rent.txt")] });
   await engine.lookAgain("all");
+  // Where it waits says nothing of where such things belong.
+  expect(engine.belonging.learned.homes.find((home) => home.id === homeId(at("Documents/Station") as never))?.files).toBe(2);
   // Not what lay there before, nor what is in a home that holds no other.
   expect(queue().sort()).toEqual(["high-water-june.csv", "high-water-may.csv", "quartz.bin"]);
   const groups = finer(engine);
   expect(groups[0]).toMatchObject({
-    why: "in Documents / Station, and like what lies in Station / Tides",
+    why: "in Station, like what lies in Tides",
     home: { title: "Documents / Station / Tides" },
   });
   expect(groups[0]!.tiles.map(({ name }) => name).sort()).toEqual(["high-water-june.csv", "high-water-may.csv"]);

@@ -1,38 +1,13 @@
 import type { OverlookedView } from "@/contract/views";
 import { finest, rank } from "@/core/homes/belongs";
-import { folderOf, isWithin, joinRaw, rawFromBytes } from "@/core/names/raw";
-import { prepared } from "../db/prepared";
+import { isWithin } from "@/core/names/raw";
 import type { Engine } from "../engine";
-import { verdictsInForce } from "../sitting/verdict";
-import { type Item, itemAt } from "../survey/items";
+import type { Item } from "../survey/items";
 import { tileOf } from "../survey/tile";
+import { finerItems } from "./areas";
 import { asThing } from "./belonging";
-import { type Home, homes, titleParts } from "./homes";
+import { homes } from "./homes";
 import { alike } from "./overlooked";
-
-/** Things that Vuoto put into an area, a home with homes below it, and that still lie directly in it: the queue to refine. */
-export function finerItems(engine: Engine): Map<Home, Item[]> {
-  const verdicts = verdictsInForce(engine);
-  const all = homes(engine);
-  const byFolder = new Map(all.map((home) => [home.folder, home]));
-  const areas = new Set(all.flatMap((home) => byFolder.get(folderOf(home.folder)) ?? []));
-  const queue = new Map<Home, Item[]>();
-  const rows = prepared<[], { folder: Buffer; name: Buffer }>(
-    engine.db,
-    "SELECT folder, name FROM item WHERE worktop IS NULL AND seen = 1 ORDER BY folder, name",
-  ).all();
-  for (const { folder, name } of rows) {
-    const area = byFolder.get(rawFromBytes(folder));
-    if (!area || !areas.has(area)) continue;
-    const item = itemAt(engine.db, joinRaw(area.folder, rawFromBytes(name)));
-    // One that stays there on purpose is not asked about again; one that somebody took away is gone.
-    if (!item || verdicts.has(item.id) || engine.disk.identity(item.path)?.ino !== item.identity.ino) continue;
-    const of = queue.get(area);
-    if (of) of.push(item);
-    else queue.set(area, [item]);
-  }
-  return queue;
-}
 
 /** What went only to an area, gathered by the finer home that fits it best; where none does, by likeness, with a new one. */
 export function finer(engine: Engine): OverlookedView[] {
@@ -51,14 +26,14 @@ export function finer(engine: Engine): OverlookedView[] {
       of.push(item);
       if (best) byHome.set(best.home, of);
     }
-    const { title } = titleParts(area.title);
+    const title = lastPart(area.title);
     return [
       ...below.flatMap((home): OverlookedView[] => {
         const of = byHome.get(home.id);
         return of
           ? [
               {
-                why: `in ${title}, and like what lies in ${titleParts(home.title).title}`,
+                why: `in ${title}, like what lies in ${lastPart(home.title)}`,
                 tiles: tiles(of),
                 home: { id: home.id, title: home.title },
               },
@@ -71,3 +46,5 @@ export function finer(engine: Engine): OverlookedView[] {
     ];
   });
 }
+
+const lastPart = (title: string) => title.slice(title.lastIndexOf("/") + 1).trim();

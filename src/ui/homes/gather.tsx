@@ -176,7 +176,7 @@ export function Gather({ worktops }: { worktops: SweepView["worktops"] }) {
           <button type="button" className="doing" onClick={() => void live.act(ask("homes/launcher", {}))}>
             make the launcher
           </button>{" "}
-          <button type="button" className="doing" onClick={() => void live.act(ask("homes/launcher", { away: true }))}>
+          <button type="button" className="doing ml-3" onClick={() => void live.act(ask("homes/launcher", { away: true }))}>
             take it away
           </button>
         </p>

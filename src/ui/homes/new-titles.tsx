@@ -90,7 +90,11 @@ export function NewTitles({
             <p>{pattern.trim() === "" ? "Type a pattern." : "Trying."}</p>
           )}
         </div>
-        <ul aria-label="old and new titles" className="mb-4 max-h-[32vh] overflow-auto border-y border-line text-small">
+        <ul
+          tabIndex={0}
+          aria-label="old and new titles"
+          className="mb-4 max-h-[32vh] overflow-auto border-y border-line text-small"
+        >
           {trial?.map(({ id, name, title, numbered: isNumbered }) => (
             <li key={id} className="grid grid-cols-[1fr_16px_1fr] items-baseline gap-2 border-b border-line py-1 last:border-0">
               <bdi className="truncate text-ink-2" title={name}>
