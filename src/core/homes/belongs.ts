@@ -241,23 +241,27 @@ function solve(matrix: number[][], right: number[]): number[] {
   return rows.map((row, n) => row[size]! / row[n]!);
 }
 
+interface RankOptions {
+  most?: number;
+  least?: number;
+  among?: ReadonlySet<string>;
+  lyingIn?: string;
+}
+
 /**
  * Ranks the homes for a thing, best first, at most so many. Those that are less likely than `least` are left out, and
- * with `among` all but those.
+ * with `among` all but those. `lyingIn` is the home in which the thing itself lies: it was learned from, and is left out.
  */
-export function rank(
-  thing: Thing,
-  learned: Learned,
-  { most = 5, least = possible, among }: { most?: number; least?: number; among?: ReadonlySet<string> } = {},
-): Fit[] {
+export function rank(thing: Thing, learned: Learned, { most = 5, least = possible, among, lyingIn }: RankOptions = {}): Fit[] {
   const traits = traitsOf(thing);
-  const ranked = explain(traits, learned);
+  const without = lyingIn === undefined ? -1 : learned.homes.findIndex(({ id }) => id === lyingIn);
+  const ranked = explain(traits, learned, { without });
   return ranked
     .flatMap(({ home }, at) => (among && !among.has(learned.homes[home]!.id) ? [] : [at]))
     .slice(0, most)
     .map((at): Fit => {
       const { home } = ranked[at]!;
-      const score = likely(learned.calibration, signs(traits, learned, ranked, at));
+      const score = likely(learned.calibration, signs(traits, learned, ranked, at, without));
       return { home: learned.homes[home]!.id, score, why: score < least ? "" : reasons(traits, learned, home) };
     })
     .filter(({ score }) => score >= least);
