@@ -46,7 +46,7 @@ export async function learnBelonging(engine: Engine): Promise<Belonging> {
   const files = [...filed, ...undone.map(({ item, home }): FiledThing => ({ ...asThing(item), home, against: true }))];
   const learned = await engine.jobs.run("Learning what belongs in the homes", "things", files.length, (job) => {
     const part = ({ done, of }: { done: number; of: number }) => job.progress(done, of);
-    return engine.workers.run("learnHomes", { files, titles }, { part: part as (part: never) => void, signal: job.signal });
+    return engine.workers.run("learnHomes", { files, titles }, { part, signal: job.signal });
   });
   return { learned, undone: undoneHomes(undone), fits: new Map() };
 }
@@ -89,15 +89,10 @@ async function readUnread(engine: Engine): Promise<void> {
   if (unread === 0) return;
   const folders = [...byFolder];
   await engine.jobs.run("Reading words in the homes", "things", unread, async (job) => {
-    let read = 0;
-    const part = (n: number) => {
-      read += n;
-      job.progress(read);
-    };
     const found = await engine.workers.run(
       "readWords",
       folders.map(([, { place, names }]) => ({ folder: rawFromBytes(place), names: names.map(rawFromBytes) })),
-      { part: part as (part: never) => void, signal: job.signal },
+      { part: job.more, signal: job.signal },
     );
     if (job.signal.aborted) return;
     const save = engine.db.prepare("UPDATE filed SET words = ?, sender = ? WHERE folder = ? AND name = ?");

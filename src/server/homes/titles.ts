@@ -34,15 +34,10 @@ export async function titlingOf(engine: Engine, refs: ItemRef[], pattern: string
   const taken = new Map<string, number>();
   if (pictures.length > 0)
     await engine.jobs.run("Reading when the pictures were taken", "things", pictures.length, async (job) => {
-      let read = 0;
-      const part = (n: number) => {
-        read += n;
-        job.progress(read);
-      };
       const found = await engine.workers.run(
         "takenAt",
         pictures.map((item) => item.path),
-        { part: part as (part: never) => void, signal: job.signal },
+        { part: job.more, signal: job.signal },
       );
       if (job.signal.aborted) throw new Problem("cancelled", { name: "Reading" });
       for (const [n, at] of found.entries()) if (at !== null) taken.set(pictures[n]!.id, at);

@@ -8,6 +8,8 @@ export interface Job extends Pace {
   readonly signal: AbortSignal;
   /** Says how far it is; tells the listeners a few times a second. */
   progress(done: number, of?: number): void;
+  /** So many more are done. */
+  readonly more: (n: number) => void;
 }
 
 const tellEvery = 200;
@@ -53,6 +55,7 @@ export class Jobs {
         const now = Date.now();
         if (now - told >= tellEvery) tell(now);
       },
+      more: (n) => job.progress(view.done + n),
       whole(steps) {
         if (unit === "things" && view.of === 0) view.of = steps;
       },

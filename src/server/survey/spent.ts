@@ -40,13 +40,11 @@ export async function compareArchives(engine: Engine): Promise<void> {
   );
   const total = due.reduce((sum, { item }) => sum + item.identity.bytes, 0);
   await engine.jobs.run("Comparing archives with what lies beside them", "bytes", total, async (job) => {
-    let read = 0;
     for (const { item, folders, state } of due) {
       const outcome = await engine.workers.run("compareArchive", { archive: item.path, folders }, { signal: job.signal });
       if (job.signal.aborted) return;
       keep.run(item.id, state, JSON.stringify(outcome));
-      read += item.identity.bytes;
-      job.progress(read);
+      job.more(item.identity.bytes);
     }
   });
   engine.events.emit({ type: "changed", what: "items" });

@@ -35,12 +35,7 @@ export async function hashLikelyTwins(engine: Engine): Promise<void> {
   if (groups.length === 0) return;
   const total = groups.reduce((sum, { bytes, files }) => sum + bytes * files.filter((file) => file.sha256 === null).length, 0);
   await engine.jobs.run("Comparing files of one size", "bytes", total, async (job) => {
-    let read = 0;
-    const part = (got: number) => {
-      read += got;
-      job.progress(read);
-    };
-    const sums = await engine.workers.run("hashTwins", groups, { part: part as (part: never) => void, signal: job.signal });
+    const sums = await engine.workers.run("hashTwins", groups, { part: job.more, signal: job.signal });
     if (job.signal.aborted) for (const { bytes } of groups) done.delete(bytes);
     engine.db.transaction(() => {
       for (const [path, sum] of sums) saves.get(path)?.(sum);

@@ -1,15 +1,13 @@
 "use client";
 import { useCallback, useEffect, useState } from "react";
 import type { GatherInput, GatheringAnswer } from "@/contract/homes";
-import type { ReportJson } from "@/contract/items";
 import type { SweepView } from "@/contract/views";
 import { ask } from "../kit/ask";
 import { useLive } from "../kit/live";
 import { things } from "../kit/numbers";
+import { useTrial } from "../kit/trial";
 
 const shownSteps = 8;
-/** After the last key press, before the trial is asked for; milliseconds. */
-const pause = 250;
 
 /** Everything into one folder, exceptions aside, tried first; and what is gathered set out again exactly. */
 export function Gather({ worktops }: { worktops: SweepView["worktops"] }) {
@@ -17,44 +15,19 @@ export function Gather({ worktops }: { worktops: SweepView["worktops"] }) {
   const [worktop, setWorktop] = useState(worktops[0]?.id ?? "desktop");
   const [title, setTitle] = useState("Gathered");
   const [except, setExcept] = useState("");
-  const [trial, setTrial] = useState<ReportJson>();
-  const [problem, setProblem] = useState<string>();
   const [list, setList] = useState<GatheringAnswer[]>();
   const exceptions = except
     .split(",")
     .map((word) => word.trim())
     .filter((word) => word !== "");
-  const exceptKey = exceptions.join("\n");
-  const input = useCallback(
-    (): GatherInput => ({
-      worktop,
-      title: title.trim() || undefined,
-      except: exceptKey === "" ? undefined : exceptKey.split("\n"),
-    }),
-    [worktop, title, exceptKey],
-  );
+  const input: GatherInput = {
+    worktop,
+    title: title.trim() || undefined,
+    except: exceptions.length > 0 ? exceptions : undefined,
+  };
   const count = worktops.find(({ id }) => id === worktop)?.count ?? 0;
-  // biome-ignore lint/correctness/useExhaustiveDependencies: tried again when the number of things changes
-  useEffect(() => {
-    let current = true;
-    const timer = setTimeout(() => {
-      ask("homes/gather", { ...input(), dryRun: true })
-        .then((report) => {
-          if (!current) return;
-          setTrial(report);
-          setProblem(undefined);
-        })
-        .catch((error: unknown) => {
-          if (!current) return;
-          setTrial(undefined);
-          setProblem(error instanceof Error ? error.message : "");
-        });
-    }, pause);
-    return () => {
-      current = false;
-      clearTimeout(timer);
-    };
-  }, [input, count]);
+  // Tried again when the number of things changes.
+  const { trial, problem } = useTrial(JSON.stringify([input, count]), () => ask("homes/gather", { ...input, dryRun: true }));
   const load = useCallback(() => {
     ask<"homes/gatherings", GatheringAnswer[]>("homes/gatherings", {}).then(setList).catch(live.say);
   }, [live.say]);
@@ -68,7 +41,7 @@ export function Gather({ worktops }: { worktops: SweepView["worktops"] }) {
         <form
           onSubmit={(event) => {
             event.preventDefault();
-            void live.act(ask("homes/gather", input()));
+            void live.act(ask("homes/gather", input));
           }}
         >
           <fieldset className="mb-3 flex gap-5 text-small">

@@ -1,5 +1,5 @@
 "use client";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import type { HomeRef, NewTitleAnswer } from "@/contract/homes";
 import type { ReportJson } from "@/contract/items";
 import { titleWords } from "@/core/homes/titles";
@@ -7,9 +7,8 @@ import { ask } from "../kit/ask";
 import { Dialog } from "../kit/dialog";
 import { useLive } from "../kit/live";
 import { things } from "../kit/numbers";
+import { useTrial } from "../kit/trial";
 
-/** After the last key press, before the trial is asked for; milliseconds. */
-const pause = 200;
 const patterns = ["{short}", "{date} {name}", "{date} {short}", "{kind} {number}"];
 
 /** New titles by a pattern, tried beside the old ones: while putting things into a home, or where they lie. */
@@ -24,31 +23,13 @@ export function NewTitles({
 }) {
   const live = useLive();
   const [pattern, setPattern] = useState(patterns[0]!);
-  const [trial, setTrial] = useState<NewTitleAnswer[]>();
-  const [problem, setProblem] = useState<string>();
   // The parent makes these anew with each of its renderings.
   const [asked] = useState({ items, ref: home?.ref });
-  useEffect(() => {
-    let current = true;
-    const timer = setTimeout(() => {
-      if (pattern.trim() === "") return setTrial(undefined);
-      ask<"homes/titles", NewTitleAnswer[]>("homes/titles", { items: asked.items, title: pattern, home: asked.ref })
-        .then((answer) => {
-          if (!current) return;
-          setTrial(answer);
-          setProblem(undefined);
-        })
-        .catch((error: unknown) => {
-          if (!current) return;
-          setTrial(undefined);
-          setProblem(error instanceof Error ? error.message : "");
-        });
-    }, pause);
-    return () => {
-      current = false;
-      clearTimeout(timer);
-    };
-  }, [pattern, asked]);
+  const { trial, problem } = useTrial(
+    pattern,
+    () => ask<"homes/titles", NewTitleAnswer[]>("homes/titles", { items: asked.items, title: pattern, home: asked.ref }),
+    pattern.trim() !== "",
+  );
   const changed = trial?.filter(({ name, title }) => name !== title).length ?? 0;
   const numbered = trial?.filter((one) => one.numbered).length ?? 0;
   const give = () => {
