@@ -58,6 +58,8 @@ export interface EngineOptions {
   /** Another set of system calls, for tests. */
   calls?: Calls;
   now?: () => number;
+  /** It serves for long: an answer may rest on what was learned a moment ago. One that answers a single command learns first. */
+  lasting?: true;
 }
 
 const lookAfterMs = 1500;
@@ -120,9 +122,9 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
     learnedIn = performance.now() - began;
     events.emit({ type: "changed", what: "homes" });
   };
-  /** Learns anew: at once where that is quick, else a while after, once for all that changed until then. */
+  /** Learns anew: at once where that is quick or wanted, else a while after, once for all that changed until then. */
   const learnAnew = async () => {
-    if (learnedIn === undefined || learnedIn < quickMs) return learn();
+    if (!options.lasting || learnedIn === undefined || learnedIn < quickMs) return learn();
     engine.belonging = belongingAfterUndo(engine);
     learnLater ??= setTimeout(
       () => {
@@ -166,7 +168,7 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
           await refreshWorktops(engine);
           if (next === "all") {
             // What was read at an earlier start is learned from before the walk, which takes a while.
-            if (learnedIn === undefined && homes(engine).length > 0) await learn();
+            if (options.lasting && learnedIn === undefined && homes(engine).length > 0) await learn();
             await followMovedHomes(engine);
             if ((await walkHomes(engine)) || learnedIn === undefined) await learnAnew();
             await refreshTrashSizes(engine);
@@ -220,7 +222,7 @@ export function theEngine(): Promise<Engine> {
 async function openServerEngine(): Promise<Engine> {
   const { VUOTO_ACCOUNT: account, VUOTO_DATA: data } = process.env;
   if (!account) throw new Problem("bad-words", { detail: "Start Vuoto with vuoto start." });
-  return openEngine({ root: atob(account) as Raw, data: data || undefined });
+  return openEngine({ root: atob(account) as Raw, data: data || undefined }, { lasting: true });
 }
 
 /** Writes a small file of Vuoto's own, for the person alone. */
