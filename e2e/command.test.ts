@@ -77,6 +77,52 @@ test("the whole job by command, undone, leaves no difference", () => {
   expect(vuoto("undo")).toMatchObject({ status: 3, err: expect.stringContaining("There is nothing to undo.") });
 });
 
+test("homes by command: made, filled under new titles, refined, gathered and set out, undone without a difference", () => {
+  const on = (name: string, content = name) => {
+    fs.mkdirSync(path.dirname(path.join(account(), name)), { recursive: true });
+    fs.writeFileSync(path.join(account(), name), content);
+    fs.utimesSync(path.join(account(), name), 1_700_000_000, 1_700_000_000);
+  };
+  const lying = (place: string) => fs.readdirSync(path.join(account(), place)).sort();
+  for (let n = 0; n < 8; n++) on(`Documents/Station/Tides/high-water-${n}.csv`);
+  for (const name of ["high-water-may.csv", "Copy of a letter.txt", "quartz (2).bin", "slate.bin", "marble.bin"])
+    on(`Desktop/${name}`);
+  const before = readTree(account());
+
+  expect(vuoto("suggested").out).toContain("Data");
+  expect(vuoto("make-home", "Stones / Hard", "Desktop / Daily").out).toContain("Made 2 homes");
+  expect(lying("Desktop")).toContain("Daily");
+  expect(
+    vuoto("--dry-run", "put", "Documents / Stones / Hard", "quartz (2).bin", "slate.bin", "--title", "stone {number}").out,
+  ).toContain("slate.bin from Desktop to Documents / Stones / Hard as stone 2.bin");
+  vuoto("put", "Documents / Stones", "quartz (2).bin", "slate.bin", "--title", "{date} {short}");
+  expect(lying("Documents/Stones")).toEqual(["2023-11-14 quartz.bin", "2023-11-14 slate.bin", "Hard"]);
+  // Stones is an area now, with a home in it.
+  expect(vuoto("finer").out).toContain("2023-11-14 slate.bin");
+  vuoto("put", "Documents / Stones / Hard", path.join(account(), "Documents/Stones/2023-11-14 slate.bin"));
+  expect(lying("Documents/Stones/Hard")).toEqual(["2023-11-14 slate.bin"]);
+  expect(vuoto("retitle", "{short}", "Copy of a letter.txt").out).toContain("Called Copy of a letter.txt letter.txt");
+  expect(vuoto("retitle", "{size}", "letter.txt")).toMatchObject({ status: 3, err: expect.stringContaining("is no pattern") });
+  expect(vuoto("sweep", "--title", "{short}")).toMatchObject({ status: 2, err: expect.stringContaining("goes with one home") });
+  expect(vuoto("gather", "--except", "*.txt").status).toBe(0);
+  expect(lying("Desktop")).toEqual(["Gathered", "letter.txt"]);
+  expect(vuoto("gatherings").out).toContain("Gathered");
+  expect(vuoto("set-out").status).toBe(0);
+  expect(lying("Desktop")).toEqual(["Daily", "high-water-may.csv", "letter.txt", "marble.bin"]);
+  expect(vuoto("launcher").status).toBe(0);
+  const launcher = path.join(account(), ".local/share/applications/vuoto-gather.desktop");
+  const exec = /^Exec=(.*)$/m.exec(fs.readFileSync(launcher, "utf8"))![1]!;
+  // What the launcher runs is the command itself.
+  const ran = spawnSync("sh", ["-c", `${exec} --data ${path.join(folder, "data")}`], { encoding: "utf8", cwd: folder });
+  expect(ran, ran.stderr).toMatchObject({ status: 0 });
+  expect(lying("Desktop")).toEqual(["Gathered"]);
+
+  expect(vuoto("undo", "all").status).toBe(0);
+  expect(
+    changed(before).filter((line) => !/^new: \.local(\/share(\/applications)?)?$/.test(line)),
+  ).toEqual([]);
+});
+
 test("names are bytes on the command line too", () => {
   makeHostileAccount(account());
   const before = readTree(account());

@@ -38,7 +38,7 @@ export function homesCommands(program: Command, given: Given): void {
       act("homes/retitle", (account) => ({ title: pattern, items: items(account, names) })),
     );
   program
-    .command("homes")
+    .command("make-home")
     .argument("<title...>", "such as Station / Tides; Desktop / Tools lies on the desktop itself")
     .description("make homes, with nothing in them yet")
     .action((titles: string[]) => act("homes/add", () => ({ homes: titles.map(homeWord) })));

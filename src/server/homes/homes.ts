@@ -5,7 +5,7 @@ import type { Step } from "@/core/ledger/step";
 import { folderNameFromText } from "@/core/names/free-name";
 import { isWithin, joinRaw, type Raw, rawFromBytes, rawFromText } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
-import { leftOut, mayBeHome, worktopOf } from "../account";
+import { leftOut, mayBeHome, tuckedFolder, worktopOf } from "../account";
 import type { Db } from "../db/db";
 import { type HomeRecord, readRecords } from "../db/record";
 import { realFolder } from "../disk/around";
@@ -225,10 +225,14 @@ function newHome(engine: Engine, all: Home[], title: string, isNamed: (id: strin
       rest = parts.slice(n);
     }
   }
-  const desktop = account.worktops.find((worktop) => worktop.id === "desktop")?.folder;
-  if (!base && desktop && parts.length > 1 && same(parts[0]!, shownPlace(desktop, account.root))) {
-    base = desktop;
+  const desktop = account.worktops.find((worktop) => worktop.id === "desktop");
+  if (!base && desktop && parts.length > 1 && same(parts[0]!, shownPlace(desktop.folder, account.root))) {
+    base = desktop.folder;
     rest = parts.slice(1);
+    // It could not come back to its place beside another of its name.
+    const hidden = folderNameFromText(rest[0]!);
+    if (hidden && disk.identity(joinRaw(tuckedFolder(desktop), hidden)))
+      throw new Problem("name-taken", { name: rest[0], place: "What is out of sight" });
   }
   base ??= account.standardHomes.find((h) => h.key === "DOCUMENTS")?.folder ?? account.root;
   const steps: Step[] = [];

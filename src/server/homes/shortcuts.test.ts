@@ -143,6 +143,13 @@ describe("new homes", () => {
     expect(overlooked(engine).flatMap(({ tiles }) => tiles.map((tile) => tile.id))).not.toContain(daily);
     await put(engine, { home, items: [itemNamed(engine, "reader.desktop").id] });
     expect(fs.readdirSync(at("Desktop/Daily")).sort()).toEqual(["plotter.desktop", "reader.desktop"]);
+    await quiet(engine, { level: "bare" });
+    // Out of sight it keeps its name: another so called could not make way for it.
+    await expect(put(engine, { home, items: [itemNamed(engine, "editor.desktop").id] })).rejects.toMatchObject({
+      code: "name-taken",
+      title: "What is out of sight already holds something called Daily.",
+    });
+    await quiet(engine, { level: "everything" });
     await quiet(engine, { level: "what stays" });
     expect(idsOn(engine).filter((one) => itemById(engine.db, one)!.folder === at("Desktop"))).toEqual([daily]);
   });
