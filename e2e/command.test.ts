@@ -84,12 +84,17 @@ test("homes by command: made, filled under new titles, refined, gathered and set
     fs.utimesSync(path.join(account(), name), 1_700_000_000, 1_700_000_000);
   };
   const lying = (place: string) => fs.readdirSync(path.join(account(), place)).sort();
-  for (let n = 0; n < 8; n++) on(`Documents/Station/Tides/high-water-${n}.csv`);
+  for (let n = 0; n < 10; n++) {
+    on(`Documents/Station/Tides/high-water-${n}.csv`);
+    on(`Documents/Letters/letter-harbour-${n}.txt`);
+  }
   for (const name of ["high-water-may.csv", "Copy of a letter.txt", "quartz (2).bin", "slate.bin", "marble.bin"])
     on(`Desktop/${name}`);
+  const shortcuts = ["gauge.desktop", "plotter.desktop", "rings.desktop"];
+  for (const name of shortcuts) on(`Desktop/${name}`, "[Desktop Entry]\nType=Application\nExec=/bin/true\nCategories=Science;\n");
   const before = readTree(account());
 
-  expect(vuoto("suggested").out).toContain("Data");
+  expect(vuoto("suggested").out).toMatch(/Desktop \/ Science +3 things +shortcuts for science/);
   expect(vuoto("make-home", "Stones / Hard", "Desktop / Daily").out).toContain("Made 2 homes");
   expect(lying("Desktop")).toContain("Daily");
   expect(
@@ -108,7 +113,7 @@ test("homes by command: made, filled under new titles, refined, gathered and set
   expect(lying("Desktop")).toEqual(["Gathered", "letter.txt"]);
   expect(vuoto("gatherings").out).toContain("Gathered");
   expect(vuoto("set-out").status).toBe(0);
-  expect(lying("Desktop")).toEqual(["Daily", "high-water-may.csv", "letter.txt", "marble.bin"]);
+  expect(lying("Desktop")).toEqual(["Daily", ...shortcuts, "high-water-may.csv", "letter.txt", "marble.bin"].sort());
   expect(vuoto("launcher").status).toBe(0);
   const launcher = path.join(account(), ".local/share/applications/vuoto-gather.desktop");
   const exec = /^Exec=(.*)$/m.exec(fs.readFileSync(launcher, "utf8"))![1]!;
@@ -118,9 +123,7 @@ test("homes by command: made, filled under new titles, refined, gathered and set
   expect(lying("Desktop")).toEqual(["Gathered"]);
 
   expect(vuoto("undo", "all").status).toBe(0);
-  expect(
-    changed(before).filter((line) => !/^new: \.local(\/share(\/applications)?)?$/.test(line)),
-  ).toEqual([]);
+  expect(changed(before).filter((line) => !/^new: \.local(\/share(\/applications)?)?$/.test(line))).toEqual([]);
 });
 
 test("names are bytes on the command line too", () => {
