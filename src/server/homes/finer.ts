@@ -4,10 +4,10 @@ import { isWithin } from "@/core/names/raw";
 import type { Engine } from "../engine";
 import type { Item } from "../survey/items";
 import { tileOf } from "../survey/tile";
+import { alike } from "./alike";
 import { finerItems } from "./areas";
 import { asThing } from "./belonging";
 import { homes } from "./homes";
-import { alike } from "./overlooked";
 
 /** What went only to an area, gathered by the finer home that fits it best; where none does, by likeness, with a new one. */
 export function finer(engine: Engine): OverlookedView[] {

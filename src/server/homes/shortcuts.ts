@@ -4,7 +4,7 @@ import { programOf } from "@/core/survey/desktop-entry";
 import { readText } from "../disk/around";
 import type { Engine } from "../engine";
 import type { Item } from "../survey/items";
-import type { Alike } from "./overlooked";
+import type { Alike } from "./alike";
 
 /** A program that was not used for so long is rarely used; milliseconds. */
 const rareAfter = 90 * 86_400_000;
