@@ -75,50 +75,52 @@ export function Groups({ groups, of }: { groups: OverlookedView[]; of: "overlook
               <div className="mb-2 flex flex-wrap items-baseline gap-x-4 gap-y-1">
                 <h2 className="font-[650]">{group.why}</h2>
                 <span className="text-small text-ink-2">{things(group.tiles.length)}</span>
-                <button
-                  type="button"
-                  className="doing ml-auto"
-                  disabled={items.length === 0}
-                  onClick={() => put(suggested(group), items)}
-                >
-                  put {items.length} into {group.home.id ? group.home.title : `a new home, ${group.home.title}`}
-                  {n === 0 && (
-                    <>
-                      {" "}
-                      <Key>↵</Key>
-                    </>
-                  )}
-                </button>
-                <button type="button" className="doing" disabled={items.length === 0} onClick={() => setPicking(items)}>
-                  another home
-                  <span className="sr-only"> for {group.why}</span>
-                  {n === 0 && (
-                    <>
-                      {" "}
-                      <Key>P</Key>
-                    </>
-                  )}
-                </button>
-                <button type="button" className="doing" disabled={items.length === 0} onClick={() => setTitling(group)}>
-                  new titles
-                  <span className="sr-only"> for {group.why}</span>
-                  {n === 0 && (
-                    <>
-                      {" "}
-                      <Key>M</Key>
-                    </>
-                  )}
-                </button>
-                {of === "finer" && (
+                <span className="ml-auto flex flex-wrap justify-end gap-x-4">
                   <button
                     type="button"
                     className="doing"
                     disabled={items.length === 0}
-                    onClick={() => act(() => ask("sitting/stay", { items }))}
+                    onClick={() => put(suggested(group), items)}
                   >
-                    they may lie there<span className="sr-only">: {group.why}</span>
+                    put {items.length} into {group.home.id ? group.home.title : `a new home, ${group.home.title}`}
+                    {n === 0 && (
+                      <>
+                        {" "}
+                        <Key>↵</Key>
+                      </>
+                    )}
                   </button>
-                )}
+                  <button type="button" className="doing" disabled={items.length === 0} onClick={() => setPicking(items)}>
+                    another home
+                    <span className="sr-only"> for {group.why}</span>
+                    {n === 0 && (
+                      <>
+                        {" "}
+                        <Key>P</Key>
+                      </>
+                    )}
+                  </button>
+                  <button type="button" className="doing" disabled={items.length === 0} onClick={() => setTitling(group)}>
+                    new titles
+                    <span className="sr-only"> for {group.why}</span>
+                    {n === 0 && (
+                      <>
+                        {" "}
+                        <Key>M</Key>
+                      </>
+                    )}
+                  </button>
+                  {of === "finer" && (
+                    <button
+                      type="button"
+                      className="doing"
+                      disabled={items.length === 0}
+                      onClick={() => act(() => ask("sitting/stay", { items }))}
+                    >
+                      they may lie there<span className="sr-only">: {group.why}</span>
+                    </button>
+                  )}
+                </span>
               </div>
               <ul className="grid auto-rows-min grid-cols-[repeat(auto-fill,minmax(110px,1fr))] gap-2.5">
                 {group.tiles.map((tile) => (
