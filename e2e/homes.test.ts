@@ -29,7 +29,7 @@ test("from a cluttered account to nothing overlooked by keys alone, and back by 
   expect(sure).toBeGreaterThan(20);
   // What was overlooked, group by group, each into the home that is proposed.
   await press("v");
-  await expect(page.getByText(/no sure home yet/)).toBeVisible();
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("no sure home yet");
   let acts = 1;
   for (let left = await overlooked(page); left > 0; acts++) {
     expect(acts).toBeLessThan(60);
@@ -39,7 +39,7 @@ test("from a cluttered account to nothing overlooked by keys alone, and back by 
     await expect.poll(() => overlooked(page)).toBeLessThan(left);
     left = await overlooked(page);
   }
-  await expect(page.getByText("Nothing is overlooked.")).toBeVisible();
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText("Nothing is overlooked.");
   test.info().annotations.push({ type: "keys", description: `${keys} keys, ${acts} acts, ${began} overlooked at first` });
   console.log(`${keys} keys, ${acts} acts, ${sure} surely taken, ${began} overlooked at first`);
   // What became sure meanwhile is taken too; then nothing lies there but the homes on the desktop itself.
@@ -175,6 +175,7 @@ test("things are put away under new titles, tried beside the old ones, and refin
   const group = page.getByRole("region", { name: "named “nest”" });
   await group.getByRole("button", { name: /^another home/ }).click();
   await page.getByPlaceholder("type a home, or a new one").fill("Pictures / Season 12");
+  await expect(page.getByRole("option", { name: /^Pictures \/ Season 12 \d/ })).toHaveAttribute("aria-selected", "true");
   await page.keyboard.press("Enter");
   await expect(foot(page)).toContainText(/Put 30 things into Pictures \/ Season 12/);
   // They went to an area only: the home in it that fits is proposed.
