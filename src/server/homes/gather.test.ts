@@ -64,6 +64,26 @@ describe("gathering", () => {
     await expect(setOut(engine, {})).rejects.toMatchObject({ code: "unknown-gathering" });
   });
 
+  test("its folder renamed, set out, and all of that undone: everything lies where it lay", async () => {
+    const [before, lay] = [place.tree(), positions()];
+    await gather(engine, {});
+    fs.renameSync(at("Desktop/Gathered"), at("Documents/Swept"));
+    await look();
+    await setOut(engine, {});
+    await look();
+    expect(await undo(engine, { entry: "all" })).toMatchObject({ refused: [] });
+    await look();
+    // The folder that was renamed outside is not Vuoto's to take away.
+    expect(changesSince(before, place)).toEqual(["new: Documents/Swept"]);
+    expect(positions()).toEqual(lay);
+    // One that somebody changed in there is left alone.
+    await gather(engine, {});
+    fs.renameSync(at("Desktop/Gathered"), at("Documents/Again"));
+    fs.appendFileSync(at("Documents/Again/letter.txt"), "more");
+    expect((await undo(engine, {})).refused.map(({ name }) => name)).toContain("letter.txt");
+    expect(fs.readFileSync(at("Documents/Again/letter.txt"), "utf8")).toContain("more");
+  });
+
   test.each([
     ["renamed", "Desktop/Swept 2026"],
     ["moved into a home", "Documents/Year/Gathered"],

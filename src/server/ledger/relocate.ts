@@ -1,5 +1,5 @@
 import type { Identity } from "@/core/ledger/step";
-import { folderOf, nameOf, type Raw, shownName } from "@/core/names/raw";
+import { folderOf, joinRaw, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
 import { worktopOf } from "../account";
 import { prepared } from "../db/prepared";
 import { bytes, type Located } from "../disk/disk";
@@ -52,4 +52,20 @@ export function movedTo(item: string | undefined, path: Raw, context: StepContex
     .pluck()
     .get(item, bytes(folderOf(path)), bytes(nameOf(path)));
   return moved ? (JSON.parse(moved) as Identity) : undefined;
+}
+
+/**
+ * Where an item is to be taken from: the path at which the entry left it, or, where nothing lies there any more, the place
+ * to which the ledger itself has put it since, its folder having been renamed in between.
+ */
+export function whereItLies(item: string | undefined, path: Raw, context: StepContext): Raw {
+  if (item === undefined || context.disk.stat(path)) return path;
+  const row = prepared<[string], { folder: Buffer; name: Buffer; moved: string }>(
+    context.db,
+    "SELECT folder, name, moved FROM item WHERE id = ? AND seen = 1 AND moved IS NOT NULL",
+  ).get(item);
+  if (!row) return path;
+  const there = joinRaw(rawFromBytes(row.folder), rawFromBytes(row.name));
+  const [now, moved] = [context.disk.identity(there), JSON.parse(row.moved) as Identity];
+  return now && now.ino === moved.ino && now.mtimeNs === moved.mtimeNs ? there : path;
 }

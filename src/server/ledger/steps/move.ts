@@ -1,5 +1,5 @@
 import type { MoveStep } from "@/core/ledger/step";
-import { relocate } from "../relocate";
+import { relocate, whereItLies } from "../relocate";
 import type { StepKind } from "../step-kind";
 import { expectFree, expectThing, identityAfter, identityNote, settleTransfer, transfer } from "../transfer";
 
@@ -15,7 +15,8 @@ export const move: StepKind<MoveStep> = {
     return identityNote(identity, step.identity);
   },
   async undo(step, note, context) {
-    const identity = await transfer(step.to, step.from, identityAfter(note, step.identity), context, step.item);
+    const lies = whereItLies(step.item, step.to, context);
+    const identity = await transfer(lies, step.from, identityAfter(note, step.identity), context, step.item);
     relocate(step.item, step.from, context, identity);
   },
   settle(step, note, context, direction) {
