@@ -118,7 +118,7 @@ test("homes by command: made, filled under new titles, refined, gathered and set
   const launcher = path.join(account(), ".local/share/applications/vuoto-gather.desktop");
   const exec = /^Exec=(.*)$/m.exec(fs.readFileSync(launcher, "utf8"))![1]!;
   // What the launcher runs is the command itself.
-  const ran = spawnSync("sh", ["-c", `${exec} --data ${path.join(folder, "data")}`], { encoding: "utf8", cwd: folder });
+  const ran = spawnSync("sh", ["-c", exec], { encoding: "utf8", cwd: folder });
   expect(ran, ran.stderr).toMatchObject({ status: 0 });
   expect(lying("Desktop")).toEqual(["Gathered"]);
 

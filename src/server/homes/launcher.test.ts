@@ -27,6 +27,8 @@ test("a launcher among the programs gathers and sets out; made, taken away and u
   const entry = readDesktopEntry(fs.readFileSync(file, "utf8"))!;
   expect(entry.get("Type")).toBe("Application");
   expect(entry.get("Exec")).toMatch(/vuoto\.mjs --account .* gather$/);
+  // The very record in which its acts are undone.
+  expect(entry.get("Exec")).toContain(`--data ${place.data} gather`);
   // Once more changes nothing.
   expect(await launcher(engine, {})).toMatchObject({ entry: null });
   await launcher(engine, { away: true });

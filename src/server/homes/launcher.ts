@@ -1,7 +1,8 @@
 import type { LauncherInput } from "@/contract/homes";
 import type { ReportJson } from "@/contract/items";
 import type { Plan, Step } from "@/core/ledger/step";
-import { folderOf, type Raw, shownName } from "@/core/names/raw";
+import { folderOf, type Raw, shownName, textOfRaw } from "@/core/names/raw";
+import { Problem } from "@/core/problem";
 import { execWord } from "@/core/survey/desktop-entry";
 import { perform } from "../act";
 import type { Engine } from "../engine";
@@ -15,7 +16,11 @@ export function launcher(engine: Engine, input: LauncherInput): Promise<ReportJs
 function planLauncher({ account, disk }: Engine, { away }: LauncherInput): Plan {
   const file = account.launcher;
   const before = disk.readSmall(file)?.toString("utf8") ?? null;
-  const after = away ? null : launcherText([process.execPath, install("bin/vuoto.mjs"), "--account", shownName(account.root)]);
+  const root = textOfRaw(account.root);
+  if (root === undefined) throw new Problem("bad-name", { name: shownName(account.root) });
+  // With its record: another one of the same account would know nothing of this one's acts.
+  const command = [process.execPath, install("bin/vuoto.mjs"), "--account", root, "--data", account.data];
+  const after = away ? null : launcherText(command);
   const steps: Step[] = [];
   if (before !== after) {
     const missing: Raw[] = [];
