@@ -56,9 +56,10 @@ export function movedTo(item: string | undefined, path: Raw, context: StepContex
 
 /**
  * Where an item is to be taken from: the path at which the entry left it, or, where nothing lies there any more, the place
- * to which the ledger itself has put it since, its folder having been renamed in between.
+ * to which the ledger itself has put it since, its folder having been renamed in between. Only on the file system of `to`: a
+ * copy that is cut short is settled by the paths that the step knows. What lies at `to` already is settled, not moved.
  */
-export function whereItLies(item: string | undefined, path: Raw, context: StepContext): Raw {
+export function whereItLies(item: string | undefined, path: Raw, to: Raw, context: StepContext): Raw {
   if (item === undefined || context.disk.stat(path)) return path;
   const row = prepared<[string], { folder: Buffer; name: Buffer; moved: string }>(
     context.db,
@@ -66,6 +67,7 @@ export function whereItLies(item: string | undefined, path: Raw, context: StepCo
   ).get(item);
   if (!row) return path;
   const there = joinRaw(rawFromBytes(row.folder), rawFromBytes(row.name));
+  if (there === to || context.disk.deviceOf(folderOf(there)) !== context.disk.deviceOf(folderOf(to))) return path;
   const [now, moved] = [context.disk.identity(there), JSON.parse(row.moved) as Identity];
   return now && now.ino === moved.ino && now.mtimeNs === moved.mtimeNs ? there : path;
 }

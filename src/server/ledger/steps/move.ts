@@ -15,15 +15,8 @@ export const move: StepKind<MoveStep> = {
     return identityNote(identity, step.identity);
   },
   async undo(step, note, context) {
-    const lies = whereItLies(step.item, step.to, context);
-    // One that lies where it belongs already is settled, not moved.
-    const identity = await transfer(
-      lies === step.from ? step.to : lies,
-      step.from,
-      identityAfter(note, step.identity),
-      context,
-      step.item,
-    );
+    const lies = whereItLies(step.item, step.to, step.from, context);
+    const identity = await transfer(lies, step.from, identityAfter(note, step.identity), context, step.item);
     relocate(step.item, step.from, context, identity);
   },
   settle(step, note, context, direction) {
