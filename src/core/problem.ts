@@ -173,7 +173,7 @@ const sentences = {
   "already-undone": { status: 409, title: () => "This entry is already undone.", remedy: "Nothing was done." },
   "undo-depends": {
     status: 409,
-    title: (f) => `This cannot be undone yet: “${f.detail}” came after it and concerns the same things.`,
+    title: (f) => `This cannot be undone yet: “${f.detail}” came after it and concerns the same things or names.`,
     remedy: "Undo that one first. Nothing was done.",
   },
   "undo-nothing": { status: 409, title: () => "There is nothing to undo.", remedy: "The ledger shows what was done." },

@@ -3,12 +3,15 @@ import type { Step } from "./step";
 
 /**
  * What a step has to do with, for the question whether an older entry can be undone. `makes`: items, records and paths
- * that it changes; `uses`: the folders it relies on. An entry cannot be undone while a later one that stands shares an
- * item or record with it, relies on a path that it made or moved, or made or moved a folder that it relies on.
+ * that it changes; `uses`: the folders it relies on; `leaves`: the paths it took something from, which undo needs free;
+ * `fills`: those it put something at. An entry cannot be undone while a later one that stands shares an item or record with
+ * it, relies on a path that it made or moved, made or moved a folder that it relies on, or filled a path that it left.
  */
 export interface Touch {
   makes: Set<string>;
   uses: Set<string>;
+  leaves: Set<Raw>;
+  fills: Set<Raw>;
 }
 
 const item = (id: string) => `item:${id}`;
@@ -17,6 +20,8 @@ const path = (p: Raw) => `path:${p}`;
 export function touchesOf(steps: Step[]): Touch {
   const makes = new Set<string>();
   const uses = new Set<string>();
+  const leaves = new Set<Raw>();
+  const fills = new Set<Raw>();
   const useFolders = (p: Raw) => {
     for (let folder = folderOf(p); folder !== "/"; folder = folderOf(folder)) uses.add(path(folder));
   };
@@ -24,19 +29,27 @@ export function touchesOf(steps: Step[]): Touch {
     makes.add(path(p));
     useFolders(p);
   };
+  const leave = (p: Raw) => {
+    change(p);
+    leaves.add(p);
+  };
+  const fill = (p: Raw) => {
+    change(p);
+    fills.add(p);
+  };
   for (const step of steps) {
     switch (step.type) {
       case "move":
-        change(step.from);
-        change(step.to);
+        leave(step.from);
+        fill(step.to);
         if (step.item) makes.add(item(step.item));
         break;
       case "copy":
-        change(step.to);
+        fill(step.to);
         if (step.item) makes.add(item(step.item));
         break;
       case "trash":
-        change(step.from);
+        leave(step.from);
         makes.add(`trash:${step.trash}/${step.name}`);
         if (step.item) makes.add(item(step.item));
         break;
@@ -45,15 +58,15 @@ export function touchesOf(steps: Step[]): Touch {
         if (step.item) makes.add(item(step.item));
         break;
       case "restore":
-        change(step.to);
+        fill(step.to);
         makes.add(`trash:${step.trash}/${step.name}`);
         if (step.item) makes.add(item(step.item));
         break;
       case "make-folder":
-        if (!step.shared) change(step.folder);
+        if (!step.shared) fill(step.folder);
         break;
       case "remove-empty-folder":
-        change(step.folder);
+        leave(step.folder);
         break;
       case "write":
         makes.add(`written:${step.file}`);
@@ -75,7 +88,7 @@ export function touchesOf(steps: Step[]): Touch {
         step satisfies never;
     }
   }
-  return { makes, uses };
+  return { makes, uses, leaves, fills };
 }
 
 /** Whether the later touch stands in the way of undoing the earlier one. */
@@ -85,5 +98,6 @@ export function dependsOn(later: Touch, earlier: Touch): boolean {
     if (earlier.uses.has(key)) return true;
   }
   for (const key of later.uses) if (earlier.makes.has(key)) return true;
+  for (const p of later.fills) if (earlier.leaves.has(p)) return true;
   return false;
 }

@@ -21,8 +21,13 @@ describe("whether an entry depends on another", () => {
     expect(depends([move("h", "/h", "/elsewhere")], first)).toBe(true);
     expect(depends([{ type: "remove-empty-folder", folder: raw("/d"), mode: 0, mtimeNs: "0" }], first)).toBe(true);
   });
-  test("a name used again by another thing is no reason", () => {
-    expect(depends([move("b", "/d/a", "/g/a")], [move("a", "/d/a", "/h/a")])).toBe(false);
+  test("on a name that another thing was given since; not on one that another thing gave up", () => {
+    const left = [move("a", "/d/a", "/h/a")];
+    expect(depends([move("b", "/g/a", "/d/a")], left)).toBe(true);
+    expect(depends([{ type: "copy", item: "b", to: raw("/d/a"), tree: [] }], left)).toBe(true);
+    expect(depends([{ type: "make-folder", folder: raw("/d/a") }], left)).toBe(true);
+    expect(depends([move("b", "/d/a", "/g/a")], left)).toBe(false);
+    expect(depends([move("b", "/g/b", "/h/b")], left)).toBe(false);
   });
   test("a trash folder or parcel that was made in passing is no reason", () => {
     const made: Step[] = [

@@ -331,8 +331,11 @@ export class Ledger {
     return { entry, act: row.act, words: row.words, done: worked.filter(concernsThing).length || worked.length, refused };
   }
 
-  /** Takes an entry back, or, for the entry of an undo, does again what it took back. */
-  undo(id: number, options: { trial?: boolean; pace?: Pace } = {}): Promise<Report> {
+  /**
+   * Takes an entry back, or, for the entry of an undo, does again what it took back. `after`: entries that
+   * a trial takes to be undone by then.
+   */
+  undo(id: number, options: { trial?: boolean; pace?: Pace; after?: ReadonlySet<number> } = {}): Promise<Report> {
     return this.inTurn(async () => {
       const row = this.entry(id);
       if (row.state === "running") throw new Problem("unknown-entry", { detail: String(id) });
@@ -347,6 +350,7 @@ export class Ledger {
         this.refuseDependent(
           target.id,
           due.map((s) => s.step),
+          options.after,
         );
       const words = `${again ? "Did again" : "Took back"}: ${target.words}`;
       if (options.trial) return { entry: null, act: again ? "redo" : "undo", words, done: due.length, refused: [] };
@@ -366,18 +370,26 @@ export class Ledger {
     });
   }
 
-  /** Throws where a later entry that stands concerns the same things. */
-  private refuseDependent(id: number, steps: Step[]): void {
+  /**
+   * Throws where a later entry that stands concerns the same things. One of which undo has already been refused a part does
+   * not count: what is left of it will stay, and must not keep everything before it from being taken back.
+   */
+  private refuseDependent(id: number, steps: Step[], after?: ReadonlySet<number>): void {
     const touch = touchesOf(steps);
     // An entry that was done again counts from then.
     const later = this.parts.db
       .prepare<[number, number], { id: number; words: string }>(
         `WITH doing AS (SELECT target, max(id) AS at FROM entry WHERE direction = 'do' GROUP BY target)
          SELECT e.id, e.words FROM entry e JOIN doing d ON d.target = e.id
-         WHERE e.state = 'done' AND e.id <> ? AND d.at > (SELECT at FROM doing WHERE target = ?) ORDER BY d.at DESC`,
+         WHERE e.state = 'done' AND e.id <> ? AND d.at > (SELECT at FROM doing WHERE target = ?)
+           AND NOT EXISTS (
+             SELECT 1 FROM entry u WHERE u.target = e.id AND u.direction = 'undo' AND u.id > d.at
+               AND NOT EXISTS (SELECT 1 FROM json_each(u.said) WHERE value ->> 'code' = 'cancelled'))
+         ORDER BY d.at DESC`,
       )
       .iterate(id, id);
     for (const row of later) {
+      if (after?.has(row.id)) continue;
       const done = this.stepsOf(row.id).filter((s) => s.state === "done");
       if (dependsOn(touchesOf(done.map((s) => s.step)), touch))
         throw new Problem("undo-depends", { detail: `${row.id}: ${row.words}` });

@@ -34,16 +34,16 @@ export async function undo(engine: Engine, input: UndoInput): Promise<ReportJson
 
 async function undoAll(engine: Engine, ids: number[], input: UndoInput): Promise<ReportJson> {
   const whole: Report = { entry: null, act: "undo", words: "", done: 0, refused: [] };
-  let taken = 0;
+  const taken = new Set<number>();
   await engine.jobs.run("Taking everything back", "things", ids.length, async (job) => {
     for (const [n, id] of ids.entries()) {
       if (job.signal.aborted) throw new Problem("cancelled", { name: "Taking everything back" });
       try {
-        const report = await engine.ledger.undo(id, { trial: input.dryRun });
+        const report = await engine.ledger.undo(id, input.dryRun ? { trial: true, after: taken } : {});
         whole.entry = report.entry;
         whole.done += report.done;
         whole.refused.push(...report.refused);
-        taken++;
+        taken.add(id);
       } catch (error) {
         if (!(error instanceof Problem)) throw error;
         whole.refused.push({ name: engine.ledger.entry(id).words, code: error.code, why: error.message });
@@ -52,5 +52,5 @@ async function undoAll(engine: Engine, ids: number[], input: UndoInput): Promise
     }
   });
   if (!input.dryRun) engine.lookLater();
-  return { ...whole, words: `Took back ${engine.words().counted(taken, "act")}` };
+  return { ...whole, words: `Took back ${engine.words().counted(taken.size, "act")}` };
 }
