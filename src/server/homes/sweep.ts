@@ -13,7 +13,7 @@ import { type Titling, titlingOf } from "./titles";
 
 /** Takes all that surely belongs to one home or several, or just the things named, as one act. */
 export async function sweep(engine: Engine, input: SweepInput): Promise<ReportJson> {
-  const titling = "home" in input ? await titlingOf(engine, itemsMeant(engine, input), input.title) : undefined;
+  const titling = "home" in input && input.title ? await titlingOf(engine, itemsMeant(engine, input), input.title) : undefined;
   return perform(engine, "Filling homes", () => planSweep(engine, input, titling), { trial: input.dryRun });
 }
 
@@ -29,7 +29,8 @@ function itemsMeant(engine: Engine, { home, items }: { home: HomeRef; items?: It
 }
 
 function planSweep(engine: Engine, input: SweepInput, titling?: Titling): Plan {
-  const surely = sureByHome(engine);
+  const onlyNamed = "home" in input ? input.items : "homes" in input && input.homes.every(({ items }) => items);
+  const surely: Map<string, Item[]> = onlyNamed ? new Map() : sureByHome(engine);
   const wanted =
     "homes" in input
       ? input.homes

@@ -18,10 +18,19 @@ interface InTrash {
 export const filesPath = (trash: Raw, name: Raw) => joinRaw(trash, "files", name);
 export const infoPath = (trash: Raw, name: Raw) => joinRaw(trash, "info", `${name}.trashinfo`);
 
+/** The trash's folders were taken away, when the act that made them was undone or by hand, since a step counted on them. */
+function makeFolderAgain(folder: Raw, context: StepContext): void {
+  if (context.disk.deviceOf(folder) !== undefined) return;
+  makeFolderAgain(folderOf(folder), context);
+  context.disk.makeFolder(folder, 0o700);
+  context.changed(folderOf(folder));
+}
+
 /** The info file first and exclusively, then the thing itself (Trash specification 1.0, "Trash directories"). */
 async function putIn(from: Raw, place: InTrash, identity: Identity, context: StepContext): Promise<Located> {
   const { disk } = context;
   const info = infoPath(place.trash, place.name);
+  for (const folder of [folderOf(info), joinRaw(place.trash, "files")]) makeFolderAgain(folder, context);
   try {
     disk.createSmall(info, bytes(place.info as Raw), 0o600);
   } catch (error) {
