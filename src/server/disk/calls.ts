@@ -1,6 +1,8 @@
 import fs from "node:fs";
 import os from "node:os";
 import koffi from "koffi";
+import type { Raw } from "@/core/names/raw";
+import { type Located, locate } from "./statx";
 
 /**
  * The system calls through which account files are read and changed, and nothing else. One real implementation, below;
@@ -11,6 +13,8 @@ export interface Calls {
   close(fd: number): void;
   fstat(fd: number): fs.BigIntStats;
   lstat(path: Buffer): fs.BigIntStats;
+  /** The identity of an entry of an opened folder; a link's own. Half the time of an lstat. */
+  locate(folder: number, name: Raw): Located;
   readdir(path: Buffer): fs.Dirent<Buffer>[];
   readlink(path: Buffer): Buffer;
   read(fd: number, buffer: Buffer, position: number | null): number;
@@ -67,17 +71,30 @@ const library = () => {
   return loaded;
 };
 
-/** Runs a call of the C library; a negative answer becomes an error with Node's code. */
-function checked(call: string, run: () => number | bigint): number {
-  const answer = Number(run());
-  if (answer >= 0) return answer;
+/** The C library's last error, with Node's code. */
+function systemError(call: string): Error {
   const errno = koffi.errno();
   const code = errorCodes.get(errno) ?? `E${errno}`;
-  throw Object.assign(new Error(`${code}: ${call}`), { code, errno: -errno, syscall: call });
+  return Object.assign(new Error(`${code}: ${call}`), { code, errno: -errno, syscall: call });
+}
+
+/** Runs a call of the C library; a negative answer becomes an error. */
+function checked(call: string, run: () => number | bigint): number {
+  const answer = Number(run());
+  if (answer < 0) throw systemError(call);
+  return answer;
+}
+
+const oldName = Buffer.alloc(256);
+const newName = Buffer.alloc(256);
+/** A name of at most 255 bytes as C wants it, in the buffer given. */
+function nameAsC(name: Buffer, into: Buffer): Buffer {
+  into[name.copy(into, 0, 0, 255)] = 0;
+  return into;
 }
 
 function rename(fromFolder: number, from: Buffer, toFolder: number, to: Buffer, flags: number) {
-  checked("renameat2", () => library().renameat2(fromFolder, asC(from), toFolder, asC(to), flags));
+  checked("renameat2", () => library().renameat2(fromFolder, nameAsC(from, oldName), toFolder, nameAsC(to, newName), flags));
 }
 
 /** A value of unknown length: asked for its length, then read, again where it grew in between. */
@@ -102,6 +119,11 @@ export const realCalls: Calls = {
   close: (fd) => fs.closeSync(fd),
   fstat: (fd) => fs.fstatSync(fd, { bigint: true }),
   lstat: (path) => fs.lstatSync(path, { bigint: true }),
+  locate(folder, name) {
+    const located = locate(folder, name);
+    if (!located) throw systemError("statx");
+    return located;
+  },
   readdir: (path) => fs.readdirSync(path, { withFileTypes: true, encoding: "buffer" }),
   readlink: (path) => fs.readlinkSync(path, { encoding: "buffer" }),
   read: (fd, buffer, position) => fs.readSync(fd, buffer, 0, buffer.length, position),

@@ -4,6 +4,7 @@ import { folderOf, isName, isWithin, nameOf, type Raw, rawFromBytes, shownName }
 import { Problem } from "@/core/problem";
 import type { Calls } from "./calls";
 import { diskProblem, errorCode } from "./disk-problem";
+import type { Located } from "./statx";
 
 const { O_RDONLY, O_WRONLY, O_CREAT, O_EXCL, O_DIRECTORY, O_NOFOLLOW, O_NONBLOCK } = fs.constants;
 const FOLDER = O_RDONLY | O_DIRECTORY | O_NOFOLLOW;
@@ -16,9 +17,6 @@ export function typeOf(stat: { isFile(): boolean; isDirectory(): boolean; isSymb
   if (stat.isDirectory()) return "folder";
   return stat.isSymbolicLink() ? "link" : "special";
 }
-
-/** An identity with the device, which holds for this boot only. */
-export type Located = Identity & { dev: string };
 
 export function identityOf(stat: fs.BigIntStats): Located {
   return {
@@ -36,7 +34,7 @@ export function sameState(a: Identity, b: Identity): boolean {
   return a.type === "folder" || (a.bytes === b.bytes && a.mtimeNs === b.mtimeNs);
 }
 
-const asked = ["open", "lstat", "readlink", "unlink", "rmdir"] as const;
+const asked = ["open", "lstat", "locate", "readlink", "unlink", "rmdir"] as const;
 
 /**
  * That a thing is gone is acted on: its step then has nothing left to do. A mounted file system may say so of a name that it
@@ -162,8 +160,7 @@ export class Disk {
 
   /** Lends the parent of a path for writing; refused out of bounds. */
   writing<T>(path: Raw, work: (inside: Folder, name: Raw) => T): T {
-    if (path.split("/").some((part) => part === ".." || part === ".") || !this.mayWrite(path))
-      throw new Problem("out-of-bounds", { name: shownName(path) });
+    if (/\/\.\.?(?:\/|$)/.test(path) || !this.mayWrite(path)) throw new Problem("out-of-bounds", { name: shownName(path) });
     return this.inFolder(folderOf(path), (inside) => {
       try {
         return work(inside, nameOf(path));
@@ -175,13 +172,17 @@ export class Disk {
 
   /** What lies at a path: its identity, or undefined where nothing does, its folder included. */
   identity(path: Raw): Located | undefined {
-    const stat = this.stat(path);
-    return stat && identityOf(stat);
+    return this.unlessGone(folderOf(path), (inside) => inside.locate(nameOf(path)));
   }
 
+  /** All that the system says of it, rights and every time included. */
   stat(path: Raw): fs.BigIntStats | undefined {
+    return this.unlessGone(folderOf(path), (inside) => inside.stat(nameOf(path)));
+  }
+
+  private unlessGone<T>(folder: Raw, look: (inside: Folder) => T): T | undefined {
     try {
-      return this.inFolder(folderOf(path), (inside) => inside.stat(nameOf(path)));
+      return this.inFolder(folder, look);
     } catch (error) {
       if (error instanceof Problem && error.code === "folder-gone") return undefined;
       throw error;
@@ -190,12 +191,7 @@ export class Disk {
 
   /** The entries of a folder; undefined where it is missing. */
   list(folder: Raw): { name: Raw; type: EntryType }[] | undefined {
-    try {
-      return this.inFolder(folder, (inside) => inside.list());
-    } catch (error) {
-      if (error instanceof Problem && error.code === "folder-gone") return undefined;
-      throw error;
-    }
+    return this.unlessGone(folder, (inside) => inside.list());
   }
 
   /** Moves an entry to a free name on the same file system; never replaces. Both within bounds. */
@@ -237,12 +233,7 @@ export class Disk {
 
   /** The file system a folder lies on; undefined where it is missing. */
   deviceOf(folder: Raw): string | undefined {
-    try {
-      return this.inFolder(folder, (inside) => String(this.calls.fstat(inside.fd).dev));
-    } catch (error) {
-      if (error instanceof Problem && error.code === "folder-gone") return undefined;
-      throw error;
-    }
+    return this.unlessGone(folder, (inside) => String(this.calls.fstat(inside.fd).dev));
   }
 
   /** Makes a folder's entries durable. A folder that is gone has nothing to make durable. */
@@ -285,9 +276,17 @@ export class Folder {
     return inFd(this.fd, this.named(name));
   }
 
+  locate(name: Raw): Located | undefined {
+    return this.unlessMissing(name, () => this.calls.locate(this.fd, this.named(name)));
+  }
+
   stat(name: Raw): fs.BigIntStats | undefined {
+    return this.unlessMissing(name, () => this.calls.lstat(this.at(name)));
+  }
+
+  private unlessMissing<T>(name: Raw, look: () => T): T | undefined {
     try {
-      return this.calls.lstat(this.at(name));
+      return look();
     } catch (error) {
       if (errorCode(error) === "ENOENT") return undefined;
       throw diskProblem(error, { name: shownName(name), place: shownName(nameOf(this.path)) });

@@ -1,7 +1,7 @@
 import { planVersion, readStoredStep } from "@/contract/plan";
 import { dependsOn, touchesOf } from "@/core/ledger/depends";
 import type { EntryState, Json, Plan, Step, StepState } from "@/core/ledger/step";
-import { nameOf, type Raw, rawFromText, shownName } from "@/core/names/raw";
+import { nameOf, type Raw, shownName } from "@/core/names/raw";
 import { asProblem, Problem } from "@/core/problem";
 import type { Account } from "../account";
 import type { Db } from "../db/db";
@@ -507,7 +507,7 @@ export class Ledger {
       now,
       pace: at.pace,
       inUse: at.inUse,
-      temporary: rawFromText(`.vuoto-${at.entry}-${at.n}.part`),
+      temporary: `.vuoto-${at.entry}-${at.n}.part` as Raw,
       noteOf: (n) => at.notes.get(n) ?? null,
       keep(note) {
         at.notes.set(at.n, note);

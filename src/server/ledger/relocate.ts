@@ -2,7 +2,8 @@ import type { Identity } from "@/core/ledger/step";
 import { folderOf, joinRaw, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
 import { worktopOf } from "../account";
 import { prepared } from "../db/prepared";
-import { bytes, type Located } from "../disk/disk";
+import { bytes } from "../disk/disk";
+import type { Located } from "../disk/statx";
 import type { StepContext } from "./step-kind";
 
 /** Notes where an item lies now, with the entry. An item keeps its id wherever Vuoto moves it. */
@@ -60,7 +61,7 @@ export function movedTo(item: string | undefined, path: Raw, context: StepContex
  * copy that is cut short is settled by the paths that the step knows. What lies at `to` already is settled, not moved.
  */
 export function whereItLies(item: string | undefined, path: Raw, to: Raw, context: StepContext): Raw {
-  if (item === undefined || context.disk.stat(path)) return path;
+  if (item === undefined || context.disk.identity(path)) return path;
   const row = prepared<[string], { folder: Buffer; name: Buffer; moved: string }>(
     context.db,
     "SELECT folder, name, moved FROM item WHERE id = ? AND seen = 1 AND moved IS NOT NULL",

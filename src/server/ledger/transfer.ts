@@ -1,8 +1,9 @@
 import type { Identity, Json, TreeEntry } from "@/core/ledger/step";
 import { folderOf, joinRaw, nameOf, type Raw, shownName } from "@/core/names/raw";
-import { Problem } from "@/core/problem";
-import { type Located, sameState } from "../disk/disk";
+import { Problem, type ProblemCode } from "@/core/problem";
+import { sameState } from "../disk/disk";
 import { useOf } from "../disk/in-use";
+import type { Located } from "../disk/statx";
 import { copyTree, isUnchanged, removeTemporary, removeTree, scanTree, treeState, verifyTree } from "../disk/tree";
 import { movedTo } from "./relocate";
 import type { StepContext } from "./step-kind";
@@ -16,20 +17,20 @@ type Crossing = { from: Raw; to: Raw; copyIno: string; tree: TreeEntry[]; identi
  */
 export function expectThing(path: Raw, identity: Identity, context: StepContext, item?: string): Located {
   const now = context.disk.identity(path);
-  const name = shownName(nameOf(path));
-  if (!now) throw new Problem("vanished", { name });
-  if (now.type === "special") throw new Problem("special-file", { name });
+  const refuse = (code: ProblemCode, detail?: string) => new Problem(code, { name: shownName(nameOf(path)), detail });
+  if (!now) throw refuse("vanished");
+  if (now.type === "special") throw refuse("special-file");
   if (!sameState(now, identity)) {
     const moved = movedTo(item, path, context);
-    if (!moved || !sameState(now, moved)) throw new Problem("changed", { name });
+    if (!moved || !sameState(now, moved)) throw refuse("changed");
   }
   const use = useOf(context.disk, path, context.inUse, now);
-  if (use) throw new Problem("in-use", { name, detail: use });
+  if (use) throw refuse("in-use", use);
   return now;
 }
 
 export function expectFree(path: Raw, context: StepContext): void {
-  if (context.disk.stat(path))
+  if (context.disk.identity(path))
     throw new Problem("name-taken", { name: shownName(nameOf(path)), place: shownName(nameOf(folderOf(path))) });
 }
 

@@ -1,6 +1,6 @@
 import type { ItemRef } from "@/contract/items";
 import type { Identity, Step } from "@/core/ledger/step";
-import { folderOf, joinRaw, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
+import { folderOf, joinRaw, nameOf, type Raw, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import type { Kind } from "@/core/survey/kinds";
 import type { WorktopId } from "../account";
@@ -8,25 +8,26 @@ import type { Db } from "../db/db";
 import { prepared } from "../db/prepared";
 import { bytes } from "../disk/disk";
 import type { ItemFacts } from "../jobs/work/read-worktop";
+import { sharedMemory } from "../shared";
 
+/** An item as the record answers it: bytes in hexadecimal digits, facts as they were found. */
 interface ItemColumns {
   id: string;
   worktop: WorktopId | null;
-  folder: Buffer;
-  name: Buffer;
+  folder: string;
+  name: string;
   type: Identity["type"];
   ino: string;
   dev: string;
   bytes: number;
-  mtime_ns: string;
+  mtimeNs: string;
   kind: Kind;
-  kind_why: string;
-  facts: string;
+  kindWhy: string;
+  facts: ItemFacts;
   label: string;
-  arrived_at: number;
-  read_at: number;
+  arrivedAt: number;
+  openedAt: number | null;
   sha256: string | null;
-  opened_at: number | null;
 }
 
 /** A thing on a worktop, or one that was there and lies elsewhere now. */
@@ -49,7 +50,7 @@ export interface Item {
 }
 
 function asItem(row: ItemColumns): Item {
-  const [folder, name] = [rawFromBytes(row.folder), rawFromBytes(row.name)];
+  const [folder, name] = [rawFromHex(row.folder), rawFromHex(row.name)];
   return {
     id: row.id,
     worktop: row.worktop,
@@ -57,20 +58,35 @@ function asItem(row: ItemColumns): Item {
     name,
     path: joinRaw(folder, name),
     label: row.label,
-    identity: { type: row.type, ino: row.ino, bytes: row.bytes, mtimeNs: row.mtime_ns },
+    identity: { type: row.type, ino: row.ino, bytes: row.bytes, mtimeNs: row.mtimeNs },
     dev: row.dev,
     kind: row.kind,
-    kindWhy: row.kind_why,
-    facts: JSON.parse(row.facts) as ItemFacts,
-    mtimeMs: Number(BigInt(row.mtime_ns) / 1_000_000n),
-    arrivedAt: row.arrived_at,
-    openedAt: row.opened_at ?? undefined,
+    kindWhy: row.kindWhy,
+    facts: row.facts,
+    mtimeMs: Number(BigInt(row.mtimeNs) / 1_000_000n),
+    arrivedAt: row.arrivedAt,
+    openedAt: row.openedAt ?? undefined,
     sha256: row.sha256 ?? undefined,
   };
 }
 
+const rawFromHex = (digits: string) => Buffer.from(digits, "hex").toString("latin1") as Raw;
+
+/** Items by a condition, in one JSON text: read three times as fast as a thousand rows. */
+function readItems(db: Db, where: string, ...values: (string | Buffer)[]): Item[] {
+  const text = prepared<(string | Buffer)[], string>(
+    db,
+    `SELECT json_group_array(json_object(
+       'id', id, 'worktop', worktop, 'folder', hex(folder), 'name', hex(name), 'type', type, 'ino', ino, 'dev', dev,
+       'bytes', bytes, 'mtimeNs', mtime_ns, 'kind', kind, 'kindWhy', kind_why, 'facts', json(facts), 'label', label,
+       'arrivedAt', arrived_at, 'openedAt', opened_at, 'sha256', sha256))
+     FROM (SELECT * FROM item WHERE ${where} ORDER BY name, id)`,
+  ).pluck();
+  return (JSON.parse(text.get(...values)!) as ItemColumns[]).map(asItem);
+}
+
 /** What was last read of each worktop, and the state of the record in which it was. */
-const lastRead = new WeakMap<Db, { state: string; on: Map<WorktopId, readonly Item[]> }>();
+const lastRead = sharedMemory<Db, { state: string; on: Map<WorktopId, readonly Item[]> }>("items");
 
 /** Differs once anything was written to the record, by this process or another. */
 export const recordState = (db: Db): string =>
@@ -78,10 +94,7 @@ export const recordState = (db: Db): string =>
 
 /** The things on a worktop, out of sight or not, by name. Read anew only once the record has changed. */
 export function itemsOn(db: Db, worktop: WorktopId): readonly Item[] {
-  const read = () =>
-    prepared<[string], ItemColumns>(db, "SELECT * FROM item WHERE worktop = ? AND seen = 1 ORDER BY name, id")
-      .all(worktop)
-      .map(asItem);
+  const read = () => readItems(db, "worktop = ? AND seen = 1", worktop);
   // What a transaction has read may yet be rolled back.
   if (db.inTransaction) return read();
   const state = recordState(db);
@@ -96,16 +109,11 @@ export function itemsOn(db: Db, worktop: WorktopId): readonly Item[] {
 }
 
 export function itemById(db: Db, id: string): Item | undefined {
-  const row = prepared<[string], ItemColumns>(db, "SELECT * FROM item WHERE id = ?").get(id);
-  return row && asItem(row);
+  return readItems(db, "id = ?", id)[0];
 }
 
 export function itemAt(db: Db, path: Raw): Item | undefined {
-  const row = prepared<[Buffer, Buffer], ItemColumns>(db, "SELECT * FROM item WHERE folder = ? AND name = ? AND seen = 1").get(
-    bytes(folderOf(path)),
-    bytes(nameOf(path)),
-  );
-  return row && asItem(row);
+  return readItems(db, "folder = ? AND name = ? AND seen = 1", bytes(folderOf(path)), bytes(nameOf(path)))[0];
 }
 
 /**

@@ -3,6 +3,7 @@ import { tuckedFolder, type WorktopId } from "../account";
 import type { Db } from "../db/db";
 import { type PlaceRecord, readRecords } from "../db/record";
 import type { Engine } from "../engine";
+import { sharedMemory } from "../shared";
 import { itemsOn, recordState } from "./items";
 
 /** A place of which the person said how it is protected. */
@@ -35,7 +36,9 @@ export function elsewhere(engine: Engine): Map<string, boolean> | undefined {
 }
 
 /** What was last found, and the state of the record in which it was: several parts of a view ask. */
-const lastKnown = new WeakMap<Engine, { state: string; unwalked: Engine["unwalked"]; known?: Map<string, boolean> }>();
+const lastKnown = sharedMemory<Engine, { state: string; unwalked: Engine["unwalked"]; known?: Map<string, boolean> }>(
+  "protection",
+);
 
 function lookElsewhere(engine: Engine): Map<string, boolean> | undefined {
   const places = protectedPlaces(engine).filter((place) => place.protection === "backed up");

@@ -9,6 +9,7 @@ import { type InUse, scanInUse, useOf } from "../disk/in-use";
 import type { Engine } from "../engine";
 import { shownNow } from "../quiet/quiet";
 import { screenOf } from "../screen/screen";
+import { sharedMemory } from "../shared";
 import { timeToClear } from "../sitting/pace";
 import { verdictsInForce } from "../sitting/verdict";
 import { type Item, itemsOn } from "./items";
@@ -84,7 +85,7 @@ export function sheetOf(engine: Engine, worktop: Worktop): Sheet {
 }
 
 /** What is in use just now, looked at again after a moment. */
-const inUseNow = new WeakMap<Engine, { at: number; inUse: InUse }>();
+const inUseNow = sharedMemory<Engine, { at: number; inUse: InUse }>("in use");
 function inUse(engine: Engine): InUse {
   const known = inUseNow.get(engine);
   if (known && engine.now() - known.at < 2000) return known.inUse;

@@ -1,9 +1,9 @@
 import fs from "node:fs";
 import type { Identity } from "@/core/ledger/step";
 import { bytesOfRaw, isWithin, type Raw } from "@/core/names/raw";
+import { statIn } from "../../disk/statx";
 import type { WorkContext } from "../work-context";
 import { stateOf } from "./read-worktop";
-import { statIn } from "./stat-in";
 
 /**
  * What tells a thing from others, whatever it is called: a file's inode, size and time, as the inode of one that is gone is

@@ -2,8 +2,8 @@ import { createHash } from "node:crypto";
 import fs from "node:fs";
 import { bytesOfRaw, isWithin, nameOf, type Raw, textOfRaw } from "@/core/names/raw";
 import { type Kind, kindOf } from "@/core/survey/kinds";
+import { statIn, type WalkStat } from "../../disk/statx";
 import type { WorkContext } from "../work-context";
-import { statIn, type WalkStat } from "./stat-in";
 
 export interface WalkHomes {
   roots: Raw[];

@@ -1,7 +1,8 @@
 import type { Identity, Json, TrashStep } from "@/core/ledger/step";
 import { folderOf, joinRaw, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
-import { bytes, type Located } from "../../disk/disk";
+import { bytes } from "../../disk/disk";
+import type { Located } from "../../disk/statx";
 import { treeState } from "../../disk/tree";
 import { movedTo, relocate } from "../relocate";
 import type { StepContext, StepKind } from "../step-kind";
