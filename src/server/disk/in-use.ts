@@ -8,13 +8,14 @@ import { bytes } from "./disk";
 export interface InUse {
   byInode: Map<string, string>;
   byPath: Map<Raw, string>;
-  /** The names in a folder as they were when first asked for, to see lock files by. */
-  names: Map<Raw, Set<Raw>>;
+  /** The lock files in a folder as they were when first asked for. */
+  locks: Map<Raw, Set<Raw>>;
 }
 
-export const nothingInUse = (): InUse => ({ byInode: new Map(), byPath: new Map(), names: new Map() });
+export const nothingInUse = (): InUse => ({ byInode: new Map(), byPath: new Map(), locks: new Map() });
 
 const accessMode = 0o3;
+const isLock = (name: Raw) => /^(?:\.~lock\.|~\$)|^\..*\.lock$/s.test(name);
 
 /**
  * One scan of /proc: every open file of every process we may look at, with its access mode from fdinfo. Processes that
@@ -65,13 +66,14 @@ export function useOf(disk: Disk, path: Raw, inUse: InUse, found = disk.identity
   }
   const name = nameOf(path);
   const folder = folderOf(path);
-  let names = inUse.names.get(folder);
-  if (!names) {
-    names = new Set(disk.list(folder)?.map((entry) => entry.name));
-    inUse.names.set(folder, names);
+  let locks = inUse.locks.get(folder);
+  if (!locks) {
+    locks = new Set(disk.list(folder)?.flatMap((entry) => (isLock(entry.name) ? [entry.name] : [])));
+    inUse.locks.set(folder, locks);
   }
+  if (locks.size === 0) return undefined;
   for (const lock of [`.~lock.${name}#`, `~$${name}`, `~$${name.slice(2)}`, `.${name}.lock`] as Raw[])
-    if (lock !== name && names.has(lock)) return `its lock file ${shownName(lock)} lies beside it`;
+    if (lock !== name && locks.has(lock)) return `its lock file ${shownName(lock)} lies beside it`;
   return undefined;
 }
 

@@ -46,7 +46,7 @@ async function recording(act: (e: Engine) => Promise<unknown>, before?: (e: Engi
   order.length = 0;
   await act(engine);
   return order.filter(
-    (name) => !["open", "close", "fstat", "lstat", "readdir", "readlink", "listXattrs", "getXattr"].includes(name),
+    (name) => !["open", "close", "fstat", "lstat", "locate", "readdir", "readlink", "listXattrs", "getXattr"].includes(name),
   );
 }
 
