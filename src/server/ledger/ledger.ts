@@ -364,6 +364,7 @@ export class Ledger {
           .run(again ? "redo" : "undo", words, now(), target.id, again ? "do" : "undo", target.sitting).lastInsertRowid,
       );
       const pace = options.pace ?? unhurried;
+      pace.whole?.(due.length);
       return this.orRecovered(entry, () =>
         this.run(entry, target.id, again ? "do" : "undo", steps, { inUse: scanInUse(), growingNow: new Set(), pace }),
       );

@@ -15,14 +15,22 @@ export function relocate(item: string | undefined, to: Raw, context: StepContext
     const folder = folderOf(to);
     const place = [bytes(folder), bytes(nameOf(to))];
     const worktop = worktopOf(context.account, folder)?.id ?? null;
-    const { ino, dev, mtimeNs } = identity;
+    const state = [identity.ino, identity.dev, identity.bytes, identity.mtimeNs];
+    const [label, moved] = [shownName(nameOf(to)), JSON.stringify(identity)];
+    const renamed = () =>
+      prepared(
+        context.db,
+        `UPDATE OR IGNORE item SET worktop = ?, folder = ?, name = ?, label = ?, moved = ?, seen = 1
+         WHERE id = ? AND ino = ? AND dev = ? AND bytes = ? AND mtime_ns = ?`,
+      ).run(worktop, ...place, label, moved, item, ...state).changes;
     const put = () =>
       prepared(
         context.db,
         `UPDATE OR IGNORE item SET worktop = ?, folder = ?, name = ?, label = ?, ino = ?, dev = ?, bytes = ?, mtime_ns = ?, moved = ?, seen = 1
          WHERE id = ?`,
-      ).run(worktop, ...place, shownName(nameOf(to)), ino, dev, identity.bytes, mtimeNs, JSON.stringify(identity), item).changes;
-    if (put() > 0) return;
+      ).run(worktop, ...place, label, ...state, moved, item).changes;
+    // Most keep their state, and only the indexes of their places need rewriting.
+    if (renamed() > 0 || put() > 0) return;
     // Should something else have been listed at that place, the survey finds it again under an id of its own.
     prepared(context.db, "UPDATE item SET seen = 0 WHERE folder = ? AND name = ? AND seen = 1 AND id <> ?").run(...place, item);
     if (put() > 0) return;
@@ -31,7 +39,7 @@ export function relocate(item: string | undefined, to: Raw, context: StepContext
       context.db,
       `INSERT INTO item (id, worktop, folder, name, type, ino, dev, bytes, mtime_ns, kind, kind_why, facts, label, arrived_at, read_at)
        VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, 'other', '', '{}', ?, ?, 0)`,
-    ).run(item, worktop, ...place, identity.type, ino, dev, identity.bytes, mtimeNs, shownName(nameOf(to)), context.now());
+    ).run(item, worktop, ...place, identity.type, ...state, label, context.now());
   });
 }
 

@@ -25,9 +25,7 @@ export async function undo(engine: Engine, input: UndoInput): Promise<ReportJson
   if (id === undefined) throw new Problem("undo-nothing");
   const report = input.dryRun
     ? await ledger.undo(id, { trial: true })
-    : await engine.jobs.run("Taking back", "things", ledger.stepsOf(ledger.entry(id).target).length, (job) =>
-        ledger.undo(id, { pace: job }),
-      );
+    : await engine.jobs.run("Taking back", "things", 0, (job) => ledger.undo(id, { pace: job }));
   if (!input.dryRun) engine.lookLater();
   return report;
 }
