@@ -3,6 +3,7 @@ import type { Identity } from "@/core/ledger/step";
 import { folderOf, isWithin, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
 import type { Disk } from "./disk";
 import { bytes } from "./disk";
+import { errorCode } from "./disk-problem";
 
 /** Files that some process we can see has open for writing: the program's name by the file's path and by device and inode. */
 export interface InUse {
@@ -44,8 +45,9 @@ export function scanInUse(): InUse {
         program ??= fs.readFileSync(`/proc/${pid}/comm`, "utf8").trim();
         found.byInode.set(`${stat.dev}:${stat.ino}`, program);
         found.byPath.set(rawFromBytes(link), program);
-      } catch {
-        // The process or the file is gone.
+      } catch (error) {
+        // The process or the file is gone; or the process is somebody else's, with every one of its files.
+        if (errorCode(error) === "EACCES") break;
       }
     }
   }

@@ -37,10 +37,7 @@ function walkStat(): WalkStat {
   return {
     ino: String(out.readBigUInt64LE(32)),
     bytes: Number(out.readBigUInt64LE(40)),
-    mtimeNs:
-      seconds >= 0n
-        ? `${seconds}${nanoseconds}`.replace(/^0+(?=\d)/, "")
-        : String(seconds * 1_000_000_000n + BigInt(nanoseconds)),
+    mtimeNs: seconds > 0n ? `${seconds}${nanoseconds}` : String(seconds * 1_000_000_000n + BigInt(nanoseconds)),
   };
 }
 

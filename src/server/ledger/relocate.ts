@@ -20,8 +20,8 @@ export function relocate(item: string | undefined, to: Raw, context: StepContext
     const renamed = () =>
       prepared(
         context.db,
-        `UPDATE OR IGNORE item SET worktop = ?, folder = ?, name = ?, label = ?, moved = ?, seen = 1
-         WHERE id = ? AND ino = ? AND dev = ? AND bytes = ? AND mtime_ns = ?`,
+        `UPDATE OR IGNORE item SET worktop = ?, folder = ?, name = ?, label = ?, moved = ?
+         WHERE id = ? AND seen = 1 AND ino = ? AND dev = ? AND bytes = ? AND mtime_ns = ?`,
       ).run(worktop, ...place, label, moved, item, ...state).changes;
     const put = () =>
       prepared(
