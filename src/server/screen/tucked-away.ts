@@ -25,8 +25,10 @@ export const tuckedAway: Screen = {
   sentence: "Things move into a hidden folder on the desktop itself, and back. Nothing is copied or deleted.",
   size: { width: 1920, height: 1080, icon: { width: 64, height: 74 }, label: { width: 96, height: 30 } },
   positions: () => undefined,
-  outOfSight: (engine, items) =>
-    new Set(items.filter((item) => engine.account.worktops.some((w) => tuckedFolder(w) === item.folder)).map((item) => item.id)),
+  outOfSight(engine, items) {
+    const folders = new Set(engine.account.worktops.map(tuckedFolder));
+    return new Set(items.filter((item) => folders.has(item.folder)).map((item) => item.id));
+  },
   steps(engine, items, from, to) {
     const desktop = engine.account.worktops.find((w) => w.id === "desktop");
     if (!desktop) return [];
@@ -50,9 +52,8 @@ function tuck(engine: Engine, desktop: Worktop, items: readonly Item[], from: Sh
   }
   steps.push(...moves(engine, away, folder), ...moves(engine, back, desktop.folder));
   if (back.length > 0 && exists && hide.size === 0) {
-    const staying = (disk.list(folder) ?? []).filter(
-      (entry) => entry.name !== tuckedPage && !back.some((item) => item.name === entry.name),
-    );
+    const going = new Set<Raw>(back.map((item) => item.name));
+    const staying = (disk.list(folder) ?? []).filter((entry) => entry.name !== tuckedPage && !going.has(entry.name));
     const stat = disk.stat(folder);
     if (staying.length === 0 && stat) {
       const before = disk.readSmall(pagePath)?.toString("utf8") ?? null;
