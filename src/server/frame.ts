@@ -15,7 +15,7 @@ export function frameView(engine: Engine): FrameView {
   const { level, outOfSight, arrived } = quietNow(engine);
   const lying = engine.account.worktops.reduce((sum, w) => sum + itemsOn(engine.db, w.id).length, 0);
   const last = ledgerList(engine, 1)[0];
-  const latest = engine.ledger.latest();
+  const latest = engine.ledger.entries.latest();
   const waiting = parcelsWaiting(engine).length;
   return {
     after,

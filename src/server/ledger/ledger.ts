@@ -1,6 +1,6 @@
 import { planVersion, readStoredStep } from "@/contract/plan";
 import { dependsOn, touchesOf } from "@/core/ledger/depends";
-import type { EntryState, Json, Plan, Step, StepState } from "@/core/ledger/step";
+import type { Json, Plan, Step } from "@/core/ledger/step";
 import { nameOf, type Raw, shownName } from "@/core/names/raw";
 import { asProblem, Problem } from "@/core/problem";
 import type { Account } from "../account";
@@ -9,15 +9,9 @@ import type { Disk } from "../disk/disk";
 import { diskProblem, errorCode } from "../disk/disk-problem";
 import { growing, type InUse, nothingInUse, scanInUse } from "../disk/in-use";
 import type { Pace } from "../disk/tree";
+import { Entries, type EntryRow, type Refused, type StoredStep } from "./entries";
 import type { Direction, StepContext } from "./step-kind";
 import { kindOf } from "./steps/kinds";
-
-/** One thing that was not done, and why. */
-export interface Refused {
-  name: string;
-  code: string;
-  why: string;
-}
 
 export interface Report {
   entry: number | null;
@@ -26,25 +20,6 @@ export interface Report {
   /** Steps done; where any concern things, how many things. */
   done: number;
   refused: Refused[];
-}
-
-export interface EntryRow {
-  id: number;
-  act: string;
-  words: string;
-  at: number;
-  state: EntryState;
-  target: number;
-  direction: Direction;
-  sitting: string | null;
-  said: string;
-}
-
-interface StoredStep {
-  n: number;
-  step: Step;
-  state: StepState;
-  note: Json;
 }
 
 interface LedgerParts {
@@ -103,7 +78,11 @@ const isPurpose = (step: Step) => concernsThing(step) || step.type === "send";
 export class Ledger {
   private turn: Promise<unknown> = Promise.resolve();
 
-  constructor(private readonly parts: LedgerParts) {}
+  readonly entries: Entries;
+
+  constructor(private readonly parts: LedgerParts) {
+    this.entries = new Entries(parts.db, parts.now);
+  }
 
   private inTurn<T>(work: () => Promise<T>): Promise<T> {
     const held = () => this.parts.disk.holding(work);
@@ -141,7 +120,7 @@ export class Ledger {
       if (plan.steps.length === 0)
         return { entry: null, act: plan.act, words: plan.words([]), done: 0, refused: plan.left, plan };
 
-      const id = this.begin(plan, stored);
+      const id = this.entries.begin(plan, stored);
       const steps = plan.steps.map((step, n): StoredStep => ({ n, step, state: "planned", note: null }));
       const pace = options.pace ?? unhurried;
       pace.whole?.(steps.length);
@@ -157,7 +136,7 @@ export class Ledger {
     try {
       return await work();
     } catch (error) {
-      await this.recoverEntry(this.entry(entry));
+      await this.recoverEntry(this.entries.get(entry));
       throw diskProblem(error, {});
     }
   }
@@ -179,24 +158,6 @@ export class Ledger {
     });
     const done = (plan.steps.some(concernsThing) ? fine.filter(concernsThing) : fine).length;
     return { entry: null, act: plan.act, words: plan.words(fine), done, refused };
-  }
-
-  private begin(plan: Plan, stored: string[]): number {
-    const { db, now } = this.parts;
-    return db.transaction(() => {
-      const id = Number(
-        db
-          .prepare(
-            `INSERT INTO entry (act, words, at, state, target, direction, sitting, said)
-             VALUES (?, ?, ?, 'running', 0, 'do', ?, '[]')`,
-          )
-          .run(plan.act, plan.words(plan.steps), now(), plan.sitting ?? null).lastInsertRowid,
-      );
-      db.prepare("UPDATE entry SET target = id WHERE id = ?").run(id);
-      const insert = db.prepare("INSERT INTO step (entry, n, version, plan, state) VALUES (?, ?, ?, ?, 'planned')");
-      for (const [n, json] of stored.entries()) insert.run(id, n, planVersion, json);
-      return id;
-    })();
   }
 
   /** Works on the steps of `target` in one direction, on behalf of `entry`, and marks both. */
@@ -307,27 +268,17 @@ export class Ledger {
     refused: Refused[],
     options: { words?: (done: Step[]) => string },
   ): Report {
-    const { db } = this.parts;
     const done = steps.filter((s) => s.state === "done").map((s) => s.step);
     const worked = direction === "do" ? done : steps.filter((s) => s.state === "undone").map((s) => s.step);
-    const state: EntryState = done.length > 0 ? "done" : "undone";
-    const words =
-      options.words && (worked.length > 0 ? options.words(done) : `Not done: ${options.words(steps.map((s) => s.step))}`);
-    db.transaction(() => {
-      for (const write of later) write();
-      // Most steps end alike: one statement marks them, and one each those that do not.
-      const usual = worked[0] === undefined ? "refused" : direction === "do" ? "done" : "undone";
-      db.prepare("UPDATE step SET state = ?, note = NULL WHERE entry = ?").run(usual, target);
-      const mark = db.prepare("UPDATE step SET state = ?, note = ? WHERE entry = ? AND n = ?");
-      for (const s of steps)
-        if (s.state !== usual || s.note !== null) mark.run(s.state, s.note === null ? null : JSON.stringify(s.note), target, s.n);
-      db.prepare("UPDATE entry SET state = ? WHERE id = ?").run(state, target);
-      const said = JSON.stringify(refused);
-      if (entry !== target) db.prepare("UPDATE entry SET state = 'done', said = ? WHERE id = ?").run(said, entry);
-      else db.prepare("UPDATE entry SET said = ?, words = coalesce(?, words) WHERE id = ?").run(said, words ?? null, entry);
-    })();
+    this.entries.end(entry, target, steps, {
+      usual: worked[0] === undefined ? "refused" : direction === "do" ? "done" : "undone",
+      state: done.length > 0 ? "done" : "undone",
+      refused,
+      words: options.words && (worked.length > 0 ? options.words(done) : `Not done: ${options.words(steps.map((s) => s.step))}`),
+      records: later,
+    });
     this.parts.changed(entry);
-    const row = this.entry(entry);
+    const row = this.entries.get(entry);
     return { entry, act: row.act, words: row.words, done: worked.filter(concernsThing).length || worked.length, refused };
   }
 
@@ -337,13 +288,13 @@ export class Ledger {
    */
   undo(id: number, options: { trial?: boolean; pace?: Pace; after?: ReadonlySet<number> } = {}): Promise<Report> {
     return this.inTurn(async () => {
-      const row = this.entry(id);
+      const row = this.entries.get(id);
       if (row.state === "running") throw new Problem("unknown-entry", { detail: String(id) });
       const again = row.direction === "undo";
-      const target = again ? this.entry(row.target) : row;
+      const target = again ? this.entries.get(row.target) : row;
       if (again ? target.state !== "undone" : target.state !== "done" || row.target !== row.id)
         throw new Problem("already-undone");
-      const steps = this.stepsOf(target.id);
+      const steps = this.entries.stepsOf(target.id);
       const due = steps.filter((s) => s.state === (again ? "undone" : "done"));
       if (due.length === 0) throw new Problem("undo-nothing");
       if (!again)
@@ -354,15 +305,7 @@ export class Ledger {
         );
       const words = `${again ? "Did again" : "Took back"}: ${target.words}`;
       if (options.trial) return { entry: null, act: again ? "redo" : "undo", words, done: due.length, refused: [] };
-      const { db, now } = this.parts;
-      const entry = Number(
-        db
-          .prepare(
-            `INSERT INTO entry (act, words, at, state, target, direction, sitting, said)
-             VALUES (?, ?, ?, 'running', ?, ?, ?, '[]')`,
-          )
-          .run(again ? "redo" : "undo", words, now(), target.id, again ? "do" : "undo", target.sitting).lastInsertRowid,
-      );
+      const entry = this.entries.beginAgain(target, again ? "do" : "undo", words);
       const pace = options.pace ?? unhurried;
       pace.whole?.(due.length);
       return this.orRecovered(entry, () =>
@@ -371,59 +314,15 @@ export class Ledger {
     });
   }
 
-  /**
-   * Throws where a later entry that stands concerns the same things. One of which undo has already been refused a part does
-   * not count: what is left of it will stay, and must not keep everything before it from being taken back.
-   */
+  /** Throws where a later entry that stands concerns the same things. */
   private refuseDependent(id: number, steps: Step[], after?: ReadonlySet<number>): void {
     const touch = touchesOf(steps);
-    // An entry that was done again counts from then.
-    const later = this.parts.db
-      .prepare<[number, number], { id: number; words: string }>(
-        `WITH doing AS (SELECT target, max(id) AS at FROM entry WHERE direction = 'do' GROUP BY target)
-         SELECT e.id, e.words FROM entry e JOIN doing d ON d.target = e.id
-         WHERE e.state = 'done' AND e.id <> ? AND d.at > (SELECT at FROM doing WHERE target = ?)
-           AND NOT EXISTS (
-             SELECT 1 FROM entry u WHERE u.target = e.id AND u.direction = 'undo' AND u.id > d.at
-               AND NOT EXISTS (SELECT 1 FROM json_each(u.said) WHERE value ->> 'code' = 'cancelled'))
-         ORDER BY d.at DESC`,
-      )
-      .iterate(id, id);
-    for (const row of later) {
-      if (after?.has(row.id)) continue;
-      const done = this.stepsOf(row.id).filter((s) => s.state === "done");
+    for (const later of this.entries.standingAfter(id)) {
+      if (after?.has(later.id)) continue;
+      const done = this.entries.stepsOf(later.id).filter((s) => s.state === "done");
       if (dependsOn(touchesOf(done.map((s) => s.step)), touch))
-        throw new Problem("undo-depends", { detail: `${row.id}: ${row.words}` });
+        throw new Problem("undo-depends", { detail: `${later.id}: ${later.words}` });
     }
-  }
-
-  /** The entry that the next undo takes back: the latest that stands. */
-  latest(): EntryRow | undefined {
-    return this.parts.db
-      .prepare<[], EntryRow>(
-        `SELECT e.* FROM entry t JOIN entry e ON e.id = t.target WHERE e.state = 'done' ORDER BY t.id DESC LIMIT 1`,
-      )
-      .get();
-  }
-
-  entry(id: number): EntryRow {
-    const row = this.parts.db.prepare<[number], EntryRow>("SELECT * FROM entry WHERE id = ?").get(id);
-    if (!row) throw new Problem("unknown-entry", { detail: String(id) });
-    return row;
-  }
-
-  stepsOf(entry: number): StoredStep[] {
-    return this.parts.db
-      .prepare<[number], { n: number; version: number; plan: string; state: StepState; note: string | null }>(
-        "SELECT n, version, plan, state, note FROM step WHERE entry = ? ORDER BY n",
-      )
-      .all(entry)
-      .map((row) => ({
-        n: row.n,
-        step: readStoredStep(row.version, row.plan),
-        state: row.state,
-        note: row.note === null ? null : (JSON.parse(row.note) as Json),
-      }));
   }
 
   /**
@@ -432,9 +331,8 @@ export class Ledger {
    */
   recover(): Promise<string[]> {
     return this.inTurn(async () => {
-      const running = this.parts.db.prepare<[], EntryRow>("SELECT * FROM entry WHERE state = 'running' ORDER BY id").all();
       const said: string[] = [];
-      for (const row of running) {
+      for (const row of this.entries.running()) {
         try {
           said.push(await this.recoverEntry(row));
         } catch (error) {
@@ -450,7 +348,7 @@ export class Ledger {
   }
 
   private async recoverEntry(row: EntryRow): Promise<string> {
-    const steps = this.stepsOf(row.target);
+    const steps = this.entries.stepsOf(row.target);
     this.widen(steps);
     const sync = new Sync();
     const later: (() => void)[] = [];
@@ -477,7 +375,7 @@ export class Ledger {
         ? `Interrupted and ${ending}: ${row.words}`
         : `Interrupted and partly ${ending}, ${report.refused.length} not: ${row.words}`;
     const saying: Refused[] = [{ name: "Vuoto", code: "interrupted", why: words }, ...report.refused];
-    db.prepare("UPDATE entry SET said = ? WHERE id = ?").run(JSON.stringify(saying), row.id);
+    this.entries.say(row.id, saying);
     return words;
   }
 
@@ -499,6 +397,7 @@ export class Ledger {
     later: (() => void)[];
     notes: Map<number, Json>;
   }): StepContext {
+    const { entries } = this;
     const { account, db, disk, now, prove } = this.parts;
     return {
       prove,
@@ -512,7 +411,7 @@ export class Ledger {
       noteOf: (n) => at.notes.get(n) ?? null,
       keep(note) {
         at.notes.set(at.n, note);
-        db.prepare("UPDATE step SET note = ? WHERE entry = ? AND n = ?").run(JSON.stringify(note), at.entry, at.n);
+        entries.note(at.entry, at.n, note);
       },
       changed: (folder) => at.sync.folders.add(folder),
       wrote: (folder) => at.sync.written.add(folder),

@@ -2,7 +2,7 @@ import { stepSentence } from "@/core/ledger/sentence";
 import type { EntryState } from "@/core/ledger/step";
 import type { Engine } from "../engine";
 import { itemById } from "../survey/items";
-import type { EntryRow, Refused } from "./ledger";
+import type { EntryRow, Refused } from "./entries";
 
 export interface EntryView {
   id: number;
@@ -36,7 +36,7 @@ export function viewOf(row: EntryRow): EntryView {
 export function stepsInWords(engine: Engine, entry: number, most = 500): { words: string; state: string }[] {
   const words = engine.words();
   const titleOf = (id: string) => itemById(engine.db, id)?.label ?? "a thing";
-  return engine.ledger
+  return engine.ledger.entries
     .stepsOf(entry)
     .slice(0, most)
     .map(({ step, state }) => ({ words: stepSentence(step, engine.account.root, words, titleOf), state }));

@@ -21,7 +21,7 @@ export async function undo(engine: Engine, input: UndoInput): Promise<ReportJson
       input,
     );
   }
-  const id = input.entry ?? ledger.latest()?.id;
+  const id = input.entry ?? ledger.entries.latest()?.id;
   if (id === undefined) throw new Problem("undo-nothing");
   const report = input.dryRun
     ? await ledger.undo(id, { trial: true })
@@ -44,7 +44,7 @@ async function undoAll(engine: Engine, ids: number[], input: UndoInput): Promise
         taken.add(id);
       } catch (error) {
         if (!(error instanceof Problem)) throw error;
-        whole.refused.push({ name: engine.ledger.entry(id).words, code: error.code, why: error.message });
+        whole.refused.push({ name: engine.ledger.entries.get(id).words, code: error.code, why: error.message });
       }
       job.progress(n + 1);
     }

@@ -116,7 +116,7 @@ export function sittingEnd(engine: Engine, sitting: string): SittingEnd {
   let freed = 0;
   const leaves = (step: Step) => step.type === "move" || step.type === "trash";
   for (const { id } of entries)
-    for (const { step, state } of ledger.stepsOf(id)) {
+    for (const { step, state } of ledger.entries.stepsOf(id)) {
       if (state !== "done") continue;
       if (leaves(step) || (step.type === "set" && step.key.startsWith("verdict:"))) settled++;
       if (step.type === "move" || step.type === "trash") {

@@ -54,7 +54,7 @@ function leftSince(engine: Engine, since: number, folders: string[]): string[] {
     .all(since);
   const left = new Set<string>();
   for (const id of entries)
-    for (const { step, state } of engine.ledger.stepsOf(id))
+    for (const { step, state } of engine.ledger.entries.stepsOf(id))
       if (
         state === "done" &&
         (step.type === "move" || step.type === "trash") &&
