@@ -3,7 +3,7 @@ import type { HomeRef } from "@/contract/homes";
 import { shownPlace } from "@/core/ledger/sentence";
 import type { Step } from "@/core/ledger/step";
 import { folderNameFromText } from "@/core/names/free-name";
-import { isWithin, joinRaw, type Raw, rawFromBytes, rawFromText } from "@/core/names/raw";
+import { folderOf, isWithin, joinRaw, type Raw, rawFromBytes, rawFromText } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { leftOut, mayBeHome, tuckedFolder, worktopOf } from "../account";
 import type { Db } from "../db/db";
@@ -23,6 +23,9 @@ export interface Home {
   title: string;
   files: number;
 }
+
+/** Whether a thing lies in a home already, or is or holds that very home: it is not taken there. */
+export const isAtHome = (path: Raw, home: Pick<Home, "folder">) => folderOf(path) === home.folder || isWithin(path, home.folder);
 
 export const homeId = (folder: Raw) => createHash("sha256").update(folder, "latin1").digest("base64url").slice(0, 16);
 

@@ -2,11 +2,11 @@ import type { PutInput } from "@/contract/homes";
 import type { ReportJson } from "@/contract/items";
 import type { Plan, Step } from "@/core/ledger/step";
 import { freeName } from "@/core/names/free-name";
-import { folderOf, isWithin, joinRaw, type Raw } from "@/core/names/raw";
+import { folderOf, joinRaw, type Raw } from "@/core/names/raw";
 import { perform } from "../act";
 import type { Engine } from "../engine";
 import { type Item, itemsNamed, thingsOf } from "../survey/items";
-import { type Home, homeMeant } from "./homes";
+import { type Home, homeMeant, isAtHome } from "./homes";
 import { namesGiven, type Titling, titlingOf } from "./titles";
 
 /** Puts things away into a home, which is made where it is new. A name that is taken there gets a free one. */
@@ -36,9 +36,12 @@ export function moveSteps(engine: Engine, items: Item[], home: Home, titling?: T
   const taken = new Set<Raw>(engine.disk.list(home.folder)?.map((entry) => entry.name) ?? []);
   const left: Plan["left"] = [];
   const going = items.filter((item) => {
-    const stays = isWithin(item.path, home.folder) || folderOf(item.path) === home.folder;
-    if (stays)
-      left.push({ name: item.label, code: "changed", why: `${item.label} is, or holds, that very home. It was left alone.` });
+    const stays = isAtHome(item.path, home);
+    if (stays) {
+      const why =
+        folderOf(item.path) === home.folder ? "lies there already." : "is, or holds, that very home. It was left alone.";
+      left.push({ name: item.label, code: "changed", why: `${item.label} ${why}` });
+    }
     return !stays;
   });
   const given = titling && namesGiven(going, titling, taken);

@@ -67,6 +67,18 @@ describe("new titles while putting away", () => {
     expect(changesSince(before, place)).toEqual([]);
   });
 
+  test("what lies in that home already keeps its title, and takes no number from the others", async () => {
+    const [first, second] = [id("DSC_0.jpg"), id("DSC_1.jpg")];
+    await put(engine, { home: nests, items: [first] });
+    const wanted = { items: [first, second], title: "egg {number}", home: nests };
+    const tried = await titles(engine, wanted);
+    expect(tried.map(({ name, title }) => [name, title])).toEqual([
+      ["DSC_0.jpg", "DSC_0.jpg"],
+      ["DSC_1.jpg", "egg 1.jpg"],
+    ]);
+    expect((await put(engine, wanted)).refused).toMatchObject([{ name: "DSC_0.jpg", why: "DSC_0.jpg lies there already." }]);
+    expect(fs.readdirSync(at("Documents/Nests")).sort()).toEqual(["2026-06-03 nest.jpg", "DSC_0.jpg", "egg 1.jpg"]);
+  });
   test("what has no date of its own has the day it was last changed, and a folder no ending", async () => {
     const items = [id("a folder.d"), id("letter to the council.txt")];
     expect((await titles(engine, { items, title: "{date} {name}", home: nests })).map(({ title }) => title)).toEqual([

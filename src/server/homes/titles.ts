@@ -7,7 +7,7 @@ import { Problem } from "@/core/problem";
 import { perform } from "../act";
 import type { Engine } from "../engine";
 import { type Item, itemsNamed } from "../survey/items";
-import { homeMeant } from "./homes";
+import { type Home, homeMeant, isAtHome } from "./homes";
 
 /** A pattern, and when each thing was taken or changed, by its id. */
 export interface Titling {
@@ -73,14 +73,20 @@ function whereTheyLie(engine: Engine, items: readonly Item[], titling: Titling):
   });
 }
 
+/** What things would be called in a home; those that lie there already are not taken there, and keep their names. */
+function inHome(engine: Engine, items: readonly Item[], home: Home, titling: Titling): { item: Item; given: NewTitle }[] {
+  const going = items.filter((item) => !isAtHome(item.path, home));
+  const given = namesGiven(going, titling, namesIn(engine, home.folder));
+  const byId = new Map(going.map((item, n) => [item.id, given[n]!]));
+  return items.map((item) => ({ item, given: byId.get(item.id) ?? { name: item.name, numbered: false } }));
+}
+
 /** The trial of a pattern: what each thing would be called, in a home or where it lies. */
 export async function titles(engine: Engine, input: TitlesInput): Promise<NewTitleAnswer[]> {
   const titling = (await titlingOf(engine, input.items, input.title))!;
   const items = itemsNamed(engine.db, input.items, "anywhere");
   const home = input.home && homeMeant(engine, input.home).home;
-  const given = home
-    ? namesGiven(items, titling, namesIn(engine, home.folder)).map((one, n) => ({ item: items[n]!, given: one }))
-    : whereTheyLie(engine, items, titling);
+  const given = home ? inHome(engine, items, home, titling) : whereTheyLie(engine, items, titling);
   return given.map(({ item, given: { name, numbered } }) => ({
     id: item.id,
     name: item.label,
