@@ -3,6 +3,7 @@ import { Command } from "cmdk";
 import { useState } from "react";
 import type { HomeRef } from "@/contract/homes";
 import type { HomeChoice } from "@/contract/views";
+import { isThere, resembling } from "@/core/homes/resembling";
 import { Dialog } from "./dialog";
 
 const shownHomes = 60;
@@ -22,11 +23,8 @@ export function HomePicker({
   title: string;
 }) {
   const [typed, setTyped] = useState("");
-  const wanted = typed.trim().toLowerCase();
-  const found = homes
-    .filter((home) => wanted.split(/[\s/]+/).every((word) => home.title.toLowerCase().includes(word)))
-    .slice(0, shownHomes);
-  const exists = homes.some((home) => home.title.toLowerCase() === wanted);
+  const wanted = typed.trim();
+  const found = resembling(homes, wanted).slice(0, shownHomes);
   const pick = (home: HomeRef, name: string) => {
     setTyped("");
     onPick(home, name);
@@ -41,17 +39,7 @@ export function HomePicker({
           placeholder="type a home, or a new one"
           autoFocus
         />
-        <Command.List className="mt-3 max-h-[44vh] overflow-auto">
-          {wanted !== "" && !exists && (
-            <Command.Item
-              value={`new:${typed}`}
-              onSelect={() => pick({ title: typed.trim() }, typed.trim())}
-              className="flex justify-between px-3 py-2 aria-selected:bg-wash"
-            >
-              <span className="doing">make “{typed.trim()}”</span>
-              <span className="text-small text-ink-2">new; a slash goes deeper</span>
-            </Command.Item>
-          )}
+        <Command.List className="mt-3 max-h-[44vh] scroll-pb-10 overflow-auto">
           {found.map((home) => (
             <Command.Item
               key={home.id}
@@ -65,6 +53,16 @@ export function HomePicker({
               </span>
             </Command.Item>
           ))}
+          {wanted !== "" && !isThere(homes, wanted) && (
+            <Command.Item
+              value={`new:${wanted}`}
+              onSelect={() => pick({ title: wanted }, wanted)}
+              className="sticky bottom-0 flex justify-between gap-4 border-t border-line bg-sheet px-3 py-2 aria-selected:bg-wash"
+            >
+              <span className="doing">make “{wanted}”</span>
+              <span className="text-small text-ink-2">new; a slash goes deeper</span>
+            </Command.Item>
+          )}
           {found.length === 0 && wanted === "" && (
             <p className="px-3 py-2 text-ink-2">There is no home yet. Type the name of one.</p>
           )}

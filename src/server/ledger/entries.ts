@@ -1,0 +1,152 @@
+import { planVersion, readStoredStep } from "@/contract/plan";
+import type { EntryState, Json, Plan, Step, StepState } from "@/core/ledger/step";
+import { Problem } from "@/core/problem";
+import type { Db } from "../db/db";
+import type { Direction } from "./step-kind";
+
+/** One thing that was not done, and why. */
+export interface Refused {
+  name: string;
+  code: string;
+  why: string;
+}
+
+export interface EntryRow {
+  id: number;
+  act: string;
+  words: string;
+  at: number;
+  state: EntryState;
+  /** The entry whose steps it worked on: its own, or those that it took back or did again. */
+  target: number;
+  direction: Direction;
+  sitting: string | null;
+  said: string;
+}
+
+export interface StoredStep {
+  n: number;
+  step: Step;
+  state: StepState;
+  note: Json;
+}
+
+/** The ledger as it is written down: entries and their steps, in Vuoto's own record. */
+export class Entries {
+  constructor(
+    private readonly db: Db,
+    private readonly now: () => number,
+  ) {}
+
+  /** Throws where there is none of that number. */
+  get(id: number): EntryRow {
+    const row = this.db.prepare<[number], EntryRow>("SELECT * FROM entry WHERE id = ?").get(id);
+    if (!row) throw new Problem("unknown-entry", { detail: String(id) });
+    return row;
+  }
+
+  /** The entry that the next undo takes back: the latest that stands. */
+  latest(): EntryRow | undefined {
+    return this.db
+      .prepare<[], EntryRow>(
+        `SELECT e.* FROM entry t JOIN entry e ON e.id = t.target WHERE e.state = 'done' ORDER BY t.id DESC LIMIT 1`,
+      )
+      .get();
+  }
+
+  /** Those that a crash left in the middle. */
+  running(): EntryRow[] {
+    return this.db.prepare<[], EntryRow>("SELECT * FROM entry WHERE state = 'running' ORDER BY id").all();
+  }
+
+  /**
+   * Those that stand and were done after this one, the last first; one that was done again counts from then. Not those of
+   * which undo has already been refused a part: what is left of them will stay.
+   */
+  standingAfter(id: number): IterableIterator<EntryRow> {
+    return this.db
+      .prepare<[number, number], EntryRow>(
+        `WITH doing AS (SELECT target, max(id) AS at FROM entry WHERE direction = 'do' GROUP BY target)
+         SELECT e.* FROM entry e JOIN doing d ON d.target = e.id
+         WHERE e.state = 'done' AND e.id <> ? AND d.at > (SELECT at FROM doing WHERE target = ?)
+           AND NOT EXISTS (
+             SELECT 1 FROM entry u WHERE u.target = e.id AND u.direction = 'undo' AND u.id > d.at
+               AND NOT EXISTS (SELECT 1 FROM json_each(u.said) WHERE value ->> 'code' = 'cancelled'))
+         ORDER BY d.at DESC`,
+      )
+      .iterate(id, id);
+  }
+
+  stepsOf(entry: number): StoredStep[] {
+    return this.db
+      .prepare<[number], { n: number; version: number; plan: string; state: StepState; note: string | null }>(
+        "SELECT n, version, plan, state, note FROM step WHERE entry = ? ORDER BY n",
+      )
+      .all(entry)
+      .map((row) => ({
+        n: row.n,
+        step: readStoredStep(row.version, row.plan),
+        state: row.state,
+        note: row.note === null ? null : (JSON.parse(row.note) as Json),
+      }));
+  }
+
+  /** Writes down an act and what it is going to do, each step as JSON, before the first is done. */
+  begin(plan: Plan, steps: string[]): number {
+    return this.db.transaction(() => {
+      const id = this.insert(plan.act, plan.words(plan.steps), 0, "do", plan.sitting ?? null);
+      this.db.prepare("UPDATE entry SET target = id WHERE id = ?").run(id);
+      const insert = this.db.prepare("INSERT INTO step (entry, n, version, plan, state) VALUES (?, ?, ?, ?, 'planned')");
+      for (const [n, json] of steps.entries()) insert.run(id, n, planVersion, json);
+      return id;
+    })();
+  }
+
+  /** Writes down that an entry is going to be taken back, or done again. */
+  beginAgain(target: EntryRow, direction: Direction, words: string): number {
+    return this.insert(direction === "do" ? "redo" : "undo", words, target.id, direction, target.sitting);
+  }
+
+  private insert(act: string, words: string, target: number, direction: Direction, sitting: string | null): number {
+    return Number(
+      this.db
+        .prepare(
+          `INSERT INTO entry (act, words, at, state, target, direction, sitting, said)
+           VALUES (?, ?, ?, 'running', ?, ?, ?, '[]')`,
+        )
+        .run(act, words, this.now(), target, direction, sitting).lastInsertRowid,
+    );
+  }
+
+  /** Keeps what a step found out, at once. */
+  note(entry: number, n: number, note: Json): void {
+    this.db.prepare("UPDATE step SET note = ? WHERE entry = ? AND n = ?").run(JSON.stringify(note), entry, n);
+  }
+
+  say(entry: number, refused: Refused[]): void {
+    this.db.prepare("UPDATE entry SET said = ? WHERE id = ?").run(JSON.stringify(refused), entry);
+  }
+
+  /** The end of an entry, in one transaction with what its steps want to have recorded: how each of them stands now. */
+  end(
+    entry: number,
+    target: number,
+    steps: StoredStep[],
+    outcome: { usual: StepState; state: EntryState; refused: Refused[]; words?: string; records: (() => void)[] },
+  ): void {
+    const { db } = this;
+    db.transaction(() => {
+      for (const write of outcome.records) write();
+      // Most steps end alike: one statement marks them, and one each those that do not.
+      db.prepare("UPDATE step SET state = ?, note = NULL WHERE entry = ?").run(outcome.usual, target);
+      const mark = db.prepare("UPDATE step SET state = ?, note = ? WHERE entry = ? AND n = ?");
+      for (const s of steps)
+        if (s.state !== outcome.usual || s.note !== null)
+          mark.run(s.state, s.note === null ? null : JSON.stringify(s.note), target, s.n);
+      db.prepare("UPDATE entry SET state = ? WHERE id = ?").run(outcome.state, target);
+      if (entry !== target) db.prepare("UPDATE entry SET state = 'done' WHERE id = ?").run(entry);
+      else if (outcome.words !== undefined) db.prepare("UPDATE entry SET words = ? WHERE id = ?").run(outcome.words, entry);
+      this.say(entry, outcome.refused);
+    })();
+  }
+}
