@@ -11,14 +11,12 @@ import {
   sweepInput,
   titlesInput,
 } from "./homes";
-import { cancelInput, emptyInput, stepsInput, trashRestoreInput, undoInput } from "./ledger";
+import { cancelInput, emptyInput, entriesInput, entryInput, trashRestoreInput, undoInput } from "./ledger";
 import { quietInput } from "./quiet";
 import { archiveInput, letGoInput, sittingInput, stayInput, thingInput, waitInput } from "./sitting";
 import { leaveOutInput, protectInput, settleInput } from "./survey";
 
 const nothing = z.object({});
-const limit = z.object({ most: z.int().positive().max(100_000).optional() });
-
 /** Every act and question that can be asked over HTTP and from the command line, by its path below /api, with what it takes. */
 export const api = {
   "survey/survey": z.object({ worktop: z.enum(["desktop", "downloads"]).optional() }),
@@ -58,9 +56,10 @@ export const api = {
   "depots/restore": parcelRestoreInput,
   "quiet/show": quietInput,
   "quiet/status": nothing,
-  "ledger/list": limit,
+  "ledger/list": entriesInput,
   "ledger/undo": undoInput,
-  "ledger/steps": stepsInput,
+  "ledger/steps": entryInput,
+  "ledger/later": entryInput,
   "ledger/trash": nothing,
   "ledger/restore": trashRestoreInput,
   "ledger/emptying": nothing,

@@ -4,6 +4,8 @@ import { trial } from "./items";
 export const undoInput = z.object({
   /** An entry's number, "all", or missing for the last act. */
   entry: z.union([z.int().positive(), z.literal("all")]).optional(),
+  /** What came after that entry and depends on it is undone too, and before it. */
+  withLater: z.boolean().optional(),
   /** All entries of this sitting. */
   sitting: z.string().min(1).max(64).optional(),
   ...trial,
@@ -32,4 +34,16 @@ export type EmptyingAnswer = z.infer<typeof emptyingAnswer>;
 
 export const cancelInput = z.object({ job: z.string().min(1).max(64) });
 
-export const stepsInput = z.object({ entry: z.int().positive() });
+/** One entry, for what is asked about it. */
+export const entryInput = z.object({ entry: z.int().positive() });
+
+/** The latest entries, or the latest before one. */
+export const entriesInput = z.object({
+  most: z.int().positive().max(100_000).optional(),
+  before: z.int().positive().optional(),
+});
+export type EntriesInput = z.infer<typeof entriesInput>;
+
+/** What has to be undone before an entry can be, the latest first. */
+export const laterAnswer = z.array(z.object({ id: z.number(), words: z.string() }));
+export type LaterAnswer = z.infer<typeof laterAnswer>;

@@ -244,7 +244,14 @@ export interface TrashLine {
 
 export interface LedgerView {
   sheet: "acts" | "trash";
+  /** Some of the acts, the latest first, and how many there are in all. */
   entries: EntryLine[];
+  total: number;
+  /** How many stand and could be undone. */
+  standing: number;
+  /** Whether these are not the latest, and the act before which there are older ones. */
+  older?: number;
+  latest: boolean;
   trash: TrashLine[];
   trashSize: string;
 }

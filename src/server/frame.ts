@@ -14,7 +14,7 @@ export function frameView(engine: Engine): FrameView {
   const words = engine.words();
   const { level, outOfSight, arrived } = quietNow(engine);
   const lying = engine.account.worktops.reduce((sum, w) => sum + itemsOn(engine.db, w.id).length, 0);
-  const last = ledgerList(engine, 1)[0];
+  const last = ledgerList(engine, { most: 1 })[0];
   const latest = engine.ledger.entries.latest();
   const waiting = parcelsWaiting(engine).length;
   return {

@@ -26,7 +26,7 @@ import { split } from "./homes/split";
 import { sweep } from "./homes/sweep";
 import { retitle, titles } from "./homes/titles";
 import { emptying, emptyTrash } from "./ledger/empty";
-import { ledgerList, stepsInWords } from "./ledger/list";
+import { later, ledgerList, stepsInWords } from "./ledger/list";
 import { trashList } from "./ledger/trash-list";
 import { restoreFromTrash } from "./ledger/trash-restore";
 import { undo } from "./ledger/undo";
@@ -100,8 +100,9 @@ const operations: { [P in ApiPath]: Output<P> } = {
     const { level, outOfSight, arrived } = quietNow(engine);
     return { level, outOfSight: outOfSight.map((item) => shownName(item.path)), arrived };
   },
-  "ledger/list": (engine, input) => ledgerList(engine, input.most),
+  "ledger/list": ledgerList,
   "ledger/steps": (engine, input) => stepsInWords(engine, input.entry),
+  "ledger/later": (engine, input) => later(engine, input.entry),
   "ledger/undo": undo,
   "ledger/trash": (engine) =>
     trashList(engine).map(({ id, label, original, deletedAt, identity }) => ({

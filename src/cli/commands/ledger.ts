@@ -6,6 +6,13 @@ import type { EntryView } from "@/server/ledger/list";
 import type { Given } from "../given";
 import { answersYes, out, printEmptying, printReport, printRows, words } from "../print";
 
+const positive = (what: string) => (text: string) => {
+  if (!/^[1-9]\d{0,14}$/.test(text)) throw new Problem("bad-words", { detail: `${text} is no ${what}.` });
+  return Number(text);
+};
+const entryNumber = positive("entry's number");
+const count = positive("number of entries");
+
 /** The commands for the trash and the ledger. */
 export function ledgerCommands(program: Command, given: Given): void {
   const { act, show, withLink, common } = given;
@@ -58,9 +65,11 @@ export function ledgerCommands(program: Command, given: Given): void {
 
   program
     .command("ledger")
+    .option("--most <number>", "how many, at most", count)
+    .option("--before <entry>", "those before that one", entryNumber)
     .description("everything that was done, the latest first")
-    .action(() =>
-      show("ledger/list", {}, (entries: EntryView[]) => {
+    .action((o: { most?: number; before?: number }) =>
+      show("ledger/list", o, (entries: EntryView[]) => {
         printRows(
           entries.map((e) => [String(e.id), words.ago(e.at), e.state === "undone" ? "undone" : "", e.words]),
           "Nothing was done yet.",
@@ -70,11 +79,11 @@ export function ledgerCommands(program: Command, given: Given): void {
   program
     .command("undo")
     .argument("[entry]", "an entry's number, or all; without it the last act")
+    .option("--with-later", "and first what came after it and depends on it")
     .description("take back the last act, an entry, or everything")
-    .action((entry?: string) => {
-      if (entry !== undefined && entry !== "all" && !/^[1-9]\d{0,15}$/.test(entry))
-        throw new Problem("bad-words", { detail: `${entry} is no entry's number.` });
-      return act("ledger/undo", () => ({ entry: entry === undefined ? undefined : entry === "all" ? "all" : Number(entry) }));
+    .action((entry: string | undefined, o: { withLater?: boolean }) => {
+      const meant = entry === undefined || entry === "all" ? entry : entryNumber(entry);
+      return act("ledger/undo", () => ({ entry: meant, withLater: o.withLater }));
     });
   program
     .command("recover")

@@ -101,3 +101,18 @@ export function dependsOn(later: Touch, earlier: Touch): boolean {
   for (const p of later.fills) if (earlier.leaves.has(p)) return true;
   return false;
 }
+
+/**
+ * Of the entries that came later, in the order in which they were done, those that have to be undone before the first one can
+ * be: what depends on it, and what depends on these.
+ */
+export function dependents<Entry>(earlier: Touch, later: Iterable<{ entry: Entry; touch: Touch }>): Entry[] {
+  const found: Entry[] = [];
+  const concerned = [earlier];
+  for (const { entry, touch } of later) {
+    if (!concerned.some((one) => dependsOn(touch, one))) continue;
+    concerned.push(touch);
+    found.push(entry);
+  }
+  return found;
+}

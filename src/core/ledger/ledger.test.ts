@@ -2,7 +2,7 @@ import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { isName, type Raw, rawFromBytes, rawFromText } from "../names/raw";
 import { makeWords } from "../words/words";
-import { dependsOn, touchesOf } from "./depends";
+import { dependents, dependsOn, touchesOf } from "./depends";
 import { shownPlace, stepSentence } from "./sentence";
 import type { Identity, Step } from "./step";
 import { deletionDate, escapePath, readTrashInfo, trashInfo } from "./trash-info";
@@ -28,6 +28,20 @@ describe("whether an entry depends on another", () => {
     expect(depends([{ type: "make-folder", folder: raw("/d/a") }], left)).toBe(true);
     expect(depends([move("b", "/d/a", "/g/a")], left)).toBe(false);
     expect(depends([move("b", "/g/b", "/h/b")], left)).toBe(false);
+  });
+  test("all that has to be undone first: what depends on it, and what depends on that", () => {
+    const later = [
+      { entry: "moved on", touch: touchesOf([move("a", "/h/a", "/g/a")]) },
+      { entry: "another", touch: touchesOf([move("b", "/d/b", "/h/b")]) },
+      { entry: "took the name it had there", touch: touchesOf([move("c", "/d/c", "/h/a")]) },
+      { entry: "took that further", touch: touchesOf([move("c", "/h/a", "/x/c")]) },
+    ];
+    expect(dependents(touchesOf([move("a", "/d/a", "/h/a")]), later)).toEqual([
+      "moved on",
+      "took the name it had there",
+      "took that further",
+    ]);
+    expect(dependents(touchesOf([move("z", "/d/z", "/h/z")]), later)).toEqual([]);
   });
   test("a trash folder or parcel that was made in passing is no reason", () => {
     const made: Step[] = [

@@ -1,5 +1,5 @@
 import { planVersion, readStoredStep } from "@/contract/plan";
-import { dependsOn, touchesOf } from "@/core/ledger/depends";
+import { dependents, dependsOn, touchesOf } from "@/core/ledger/depends";
 import type { Json, Plan, Step } from "@/core/ledger/step";
 import { nameOf, type Raw, shownName } from "@/core/names/raw";
 import { asProblem, Problem } from "@/core/problem";
@@ -312,6 +312,14 @@ export class Ledger {
         this.run(entry, target.id, again ? "do" : "undo", steps, { inUse: scanInUse(), growingNow: new Set(), pace }),
       );
     });
+  }
+
+  /** What has to be undone before an entry can be, the latest first. */
+  dependentsOf(id: number): EntryRow[] {
+    const touchOf = (entry: number) =>
+      touchesOf(this.entries.stepsOf(entry).flatMap((s) => (s.state === "done" ? [s.step] : [])));
+    const later = [...this.entries.standingAfter(id)].reverse().map((entry) => ({ entry, touch: touchOf(entry.id) }));
+    return dependents(touchOf(id), later).reverse();
   }
 
   /** Throws where a later entry that stands concerns the same things. */

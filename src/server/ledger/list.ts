@@ -1,3 +1,4 @@
+import type { EntriesInput, LaterAnswer } from "@/contract/ledger";
 import { stepSentence } from "@/core/ledger/sentence";
 import type { EntryState } from "@/core/ledger/step";
 import type { Engine } from "../engine";
@@ -15,9 +16,17 @@ export interface EntryView {
   refused: Refused[];
 }
 
-/** The latest entries, newest first. */
-export function ledgerList(engine: Engine, most = 200): EntryView[] {
-  return engine.db.prepare<[number], EntryRow>("SELECT * FROM entry ORDER BY id DESC LIMIT ?").all(most).map(viewOf);
+/** The latest entries, newest first; with `before` the latest before that one. */
+export function ledgerList(engine: Engine, { most = 200, before }: EntriesInput = {}): EntryView[] {
+  return engine.db
+    .prepare<[number, number], EntryRow>("SELECT * FROM entry WHERE id < ? ORDER BY id DESC LIMIT ?")
+    .all(before ?? Number.MAX_SAFE_INTEGER, most)
+    .map(viewOf);
+}
+
+/** What has to be undone before an entry can be, the latest first. */
+export function later(engine: Engine, entry: number): LaterAnswer {
+  return engine.ledger.dependentsOf(entry).map(({ id, words }) => ({ id, words }));
 }
 
 export function viewOf(row: EntryRow): EntryView {

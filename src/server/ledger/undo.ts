@@ -4,7 +4,10 @@ import { Problem } from "@/core/problem";
 import type { Engine } from "../engine";
 import type { Report } from "./ledger";
 
-/** Takes back the last act, an entry, a sitting, or everything, latest first. Each is an entry of its own. */
+/**
+ * Takes back the last act, an entry (with what depends on it, where that is wanted), a sitting, or everything, the latest
+ * first. Each is an entry of its own.
+ */
 export async function undo(engine: Engine, input: UndoInput): Promise<ReportJson> {
   const { ledger, db } = engine;
   if (input.entry === "all" || input.sitting !== undefined) {
@@ -23,6 +26,10 @@ export async function undo(engine: Engine, input: UndoInput): Promise<ReportJson
   }
   const id = input.entry ?? ledger.entries.latest()?.id;
   if (id === undefined) throw new Problem("undo-nothing");
+  if (input.withLater) {
+    const first = ledger.dependentsOf(ledger.entries.get(id).target).map((entry) => entry.id);
+    if (first.length > 0) return undoAll(engine, [...first, id], input);
+  }
   const report = input.dryRun
     ? await ledger.undo(id, { trial: true })
     : await engine.jobs.run("Taking back", "things", 0, (job) => ledger.undo(id, { pace: job }));
@@ -33,9 +40,9 @@ export async function undo(engine: Engine, input: UndoInput): Promise<ReportJson
 async function undoAll(engine: Engine, ids: number[], input: UndoInput): Promise<ReportJson> {
   const whole: Report = { entry: null, act: "undo", words: "", done: 0, refused: [] };
   const taken = new Set<number>();
-  await engine.jobs.run("Taking everything back", "things", ids.length, async (job) => {
+  await engine.jobs.run("Taking acts back", "things", ids.length, async (job) => {
     for (const [n, id] of ids.entries()) {
-      if (job.signal.aborted) throw new Problem("cancelled", { name: "Taking everything back" });
+      if (job.signal.aborted) throw new Problem("cancelled", { name: "Taking acts back" });
       try {
         const report = await engine.ledger.undo(id, input.dryRun ? { trial: true, after: taken } : {});
         whole.entry = report.entry;

@@ -5,13 +5,22 @@ import type { Engine } from "../engine";
 import { ledgerList } from "./list";
 import { trashList } from "./trash-list";
 
-/** Every act, the latest first, and what lies in the trash. */
-export function ledgerView(engine: Engine, asked?: string): LedgerView {
+const onePage = 100;
+
+/** The acts, the latest first, a page at a time; and what lies in the trash. */
+export function ledgerView(engine: Engine, asked: { sheet?: string; before?: string }): LedgerView {
   const words = engine.words();
   const trash = trashList(engine);
+  const before = /^[1-9]\d{0,14}$/.test(asked.before ?? "") ? Number(asked.before) : undefined;
+  const page = ledgerList(engine, { most: onePage + 1, before });
+  const count = (where: string) => engine.db.prepare<[], number>(`SELECT count(*) FROM entry WHERE ${where}`).pluck().get()!;
   return {
-    sheet: asked === "trash" ? "trash" : "acts",
-    entries: ledgerList(engine).map((entry) => ({
+    sheet: asked.sheet === "trash" ? "trash" : "acts",
+    total: count("true"),
+    standing: count("target = id AND state = 'done'"),
+    older: page.length > onePage ? page[onePage - 1]!.id : undefined,
+    latest: before === undefined,
+    entries: page.slice(0, onePage).map((entry) => ({
       id: entry.id,
       words: entry.words,
       when: words.ago(entry.at),

@@ -1,11 +1,12 @@
 "use client";
 import Link from "next/link";
 import { useState } from "react";
-import type { EntryLine, LedgerView, TrashLine } from "@/contract/views";
+import type { LaterAnswer } from "@/contract/ledger";
+import type { EntryLine, LedgerView } from "@/contract/views";
 import { ask } from "../kit/ask";
+import { Dialog } from "../kit/dialog";
 import { useLive } from "../kit/live";
-import { things } from "../kit/numbers";
-import { EmptyTrash } from "./empty-trash";
+import { Trash } from "./trash";
 
 /** Every act with its steps and its undo; and what lies in the trash, to bring back. */
 export function Ledger({ view }: { view: LedgerView }) {
@@ -21,27 +22,27 @@ export function Ledger({ view }: { view: LedgerView }) {
   return (
     <div className="mx-auto flex h-full max-w-[1100px] flex-col px-7 pt-5">
       <nav aria-label="sheets of the ledger" className="mb-4 flex gap-6">
-        {tab("acts", `what was done ${view.entries.length}`)}
+        {tab("acts", `what was done ${view.total}`)}
         {tab("trash", `in the trash ${view.trash.length}`)}
       </nav>
-      {view.sheet === "acts" ? <Acts entries={view.entries} /> : <Trash things={view.trash} size={view.trashSize} />}
+      {view.sheet === "acts" ? <Acts view={view} /> : <Trash things={view.trash} size={view.trashSize} />}
     </div>
   );
 }
 
-function Acts({ entries }: { entries: EntryLine[] }) {
+function Acts({ view }: { view: LedgerView }) {
   const live = useLive();
   const [busy, setBusy] = useState(false);
+  const { entries, standing, older, latest } = view;
   const undoAll = () => {
     setBusy(true);
     void live.act(ask("ledger/undo", { entry: "all" })).finally(() => setBusy(false));
   };
-  const standing = entries.filter((entry) => entry.canUndo).length;
   return (
     <>
       <div className="mb-3 flex items-baseline gap-6">
         <h1 className="text-say leading-tight font-medium">
-          {entries.length === 0
+          {view.total === 0
             ? "Nothing was done yet."
             : standing === 0
               ? "Everything is as it was."
@@ -53,11 +54,28 @@ function Acts({ entries }: { entries: EntryLine[] }) {
           </button>
         )}
       </div>
-      <ol className="min-h-0 flex-1 overflow-auto border-t-2 border-ink">
+      <ol className="min-h-0 flex-1 overflow-auto border-t-2 border-ink" aria-label="acts" tabIndex={0}>
         {entries.map((entry) => (
           <Act key={entry.id} entry={entry} />
         ))}
       </ol>
+      {(older !== undefined || !latest) && (
+        <nav aria-label="pages of the ledger" className="flex gap-6 border-t border-line py-2 text-small">
+          {!latest && (
+            <Link className="doing" href="/ledger">
+              the latest acts
+            </Link>
+          )}
+          {older !== undefined && (
+            <Link className="doing" href={`/ledger?before=${older}`}>
+              older acts
+            </Link>
+          )}
+          <span className="ml-auto text-ink-2">
+            {entries.length > 0 && `${entries.at(-1)!.id} to ${entries[0]!.id}`} of {view.total}
+          </span>
+        </nav>
+      )}
     </>
   );
 }
@@ -68,9 +86,19 @@ function Act({ entry }: { entry: EntryLine }) {
   const live = useLive();
   const [steps, setSteps] = useState<StepLine[]>();
   const [busy, setBusy] = useState(false);
+  const [later, setLater] = useState<LaterAnswer>();
+  const take = (withLater: boolean) => {
+    setLater(undefined);
+    setBusy(true);
+    void live.act(ask("ledger/undo", { entry: entry.id, withLater })).finally(() => setBusy(false));
+  };
+  /** At once where nothing depends on it; else what does is shown first. */
   const undo = () => {
     setBusy(true);
-    void live.act(ask("ledger/undo", { entry: entry.id })).finally(() => setBusy(false));
+    ask<"ledger/later", LaterAnswer>("ledger/later", { entry: entry.id })
+      .then((answer) => (answer.length === 0 ? take(false) : setLater(answer)))
+      .catch(live.say)
+      .finally(() => setBusy(false));
   };
   const open = () => {
     if (steps) return setSteps(undefined);
@@ -101,6 +129,7 @@ function Act({ entry }: { entry: EntryLine }) {
           )}
         </span>
       </div>
+      {later && <WithLater entry={entry} later={later} onTake={() => take(true)} onClose={() => setLater(undefined)} />}
       {entry.refused.length > 0 && (
         <ul className="mt-1 ml-16 text-small text-let-go">
           {entry.refused.slice(0, 8).map(({ why }) => (
@@ -127,64 +156,40 @@ function Act({ entry }: { entry: EntryLine }) {
   );
 }
 
-function Trash({ things: list, size }: { things: TrashLine[]; size: string }) {
-  const live = useLive();
-  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
-  const ids = list.filter((thing) => chosen.has(thing.id)).map((thing) => thing.id);
-  const toggle = (id: string) =>
-    setChosen((before) => {
-      const next = new Set(before);
-      if (!next.delete(id)) next.add(id);
-      return next;
-    });
-  const all = list.length > 0 && ids.length === list.length;
+/** What has to be undone before an act can be, shown before any of it is. */
+function WithLater({
+  entry,
+  later,
+  onTake,
+  onClose,
+}: {
+  entry: EntryLine;
+  later: LaterAnswer;
+  onTake: () => void;
+  onClose: () => void;
+}) {
   return (
-    <>
-      <div className="mb-3 flex items-baseline gap-6">
-        <h1 className="text-say leading-tight font-medium">
-          {list.length === 0
-            ? "The trash is empty."
-            : `${things(list.length)} in the trash, ${size}. Each goes back to its exact place.`}
-        </h1>
-        {list.length > 0 && <EmptyTrash />}
-        <button
-          type="button"
-          className="go whitespace-nowrap"
-          disabled={ids.length === 0}
-          onClick={() => void live.act(ask("ledger/restore", { things: ids })).then(() => setChosen(new Set()))}
-        >
-          Bring {ids.length} back
-        </button>
-      </div>
-      {list.length > 0 && (
-        <label className="flex items-center gap-3 border-t-2 border-b border-ink px-3 py-1.5 font-semibold">
-          <input
-            type="checkbox"
-            className="size-4 accent-verdigris"
-            checked={all}
-            onChange={() => setChosen(all ? new Set() : new Set(list.map((t) => t.id)))}
-          />
-          all {list.length}
-        </label>
-      )}
-      <ul className="min-h-0 flex-1 overflow-auto">
-        {list.map((thing) => (
-          <li key={thing.id} className={`border-b border-line ${chosen.has(thing.id) ? "bg-wash" : ""}`}>
-            <label className="grid grid-cols-[16px_1fr_1fr_90px_110px] items-center gap-4 px-3 py-1.5">
-              <input
-                type="checkbox"
-                className="size-4 accent-verdigris"
-                checked={chosen.has(thing.id)}
-                onChange={() => toggle(thing.id)}
-              />
-              <bdi className="truncate">{thing.name}</bdi>
-              <span className="truncate text-small text-ink-2">{thing.from}</span>
-              <span className="text-right text-small text-ink-2">{thing.size}</span>
-              <span className="text-small text-ink-2">{thing.when}</span>
-            </label>
+    <Dialog open onClose={onClose} title={`Undo ${entry.words}`}>
+      <p className="mb-3">
+        {later.length === 1 ? "One later act concerns" : `${later.length} later acts concern`} the same things or names, and
+        {later.length === 1 ? " is" : " are"} undone first.
+      </p>
+      <ol className="mb-5 max-h-[32vh] overflow-auto border-y border-line text-small" tabIndex={0} aria-label="undone first">
+        {later.map(({ id, words }) => (
+          <li key={id} className="flex gap-4 border-b border-line py-1 last:border-0">
+            <span className="w-10 shrink-0 text-right font-mono text-[12px] text-ink-2">{id}</span>
+            <bdi className="break-words">{words}</bdi>
           </li>
         ))}
-      </ul>
-    </>
+      </ol>
+      <div className="flex items-center gap-6">
+        <button type="button" className="go" onClick={onTake}>
+          Undo {later.length === 1 ? "both" : `all ${later.length + 1}`}
+        </button>
+        <button type="button" className="doing" onClick={onClose}>
+          leave them
+        </button>
+      </div>
+    </Dialog>
   );
 }

@@ -2,8 +2,7 @@ import { ledgerView } from "@/server/ledger/view";
 import { opened } from "@/server/opened";
 import { Ledger } from "@/ui/ledger/ledger";
 
-export default async function Page({ searchParams }: { searchParams: Promise<{ sheet?: string }> }) {
+export default async function Page({ searchParams }: { searchParams: Promise<{ sheet?: string; before?: string }> }) {
   const { engine } = await opened();
-  const { sheet } = await searchParams;
-  return engine && <Ledger view={ledgerView(engine, sheet)} />;
+  return engine && <Ledger view={ledgerView(engine, await searchParams)} />;
 }
