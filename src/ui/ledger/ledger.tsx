@@ -169,14 +169,18 @@ function WithLater({
   onClose: () => void;
 }) {
   return (
-    <Dialog open onClose={onClose} title={`Undo ${entry.words}`}>
+    <Dialog open onClose={onClose} title={`Undo ${later.length + 1} acts`}>
       <p className="mb-3">
         {later.length === 1 ? "One later act concerns" : `${later.length} later acts concern`} the same things or names, and
         {later.length === 1 ? " is" : " are"} undone first.
       </p>
-      <ol className="mb-5 max-h-[32vh] overflow-auto border-y border-line text-small" tabIndex={0} aria-label="undone first">
-        {later.map(({ id, words }) => (
-          <li key={id} className="flex gap-4 border-b border-line py-1 last:border-0">
+      <ol
+        className="mb-5 max-h-[32vh] overflow-auto border-y border-line text-small"
+        tabIndex={0}
+        aria-label="undone in this order"
+      >
+        {[...later, entry].map(({ id, words }) => (
+          <li key={id} className={`flex gap-4 border-b border-line py-1 last:border-0 ${id === entry.id ? "font-semibold" : ""}`}>
             <span className="w-10 shrink-0 text-right font-mono text-[12px] text-ink-2">{id}</span>
             <bdi className="break-words">{words}</bdi>
           </li>
