@@ -9,7 +9,6 @@ import { HomePicker } from "../kit/home-picker";
 import { useHomes } from "../kit/homes";
 import { Key } from "../kit/key";
 import { useKeys } from "../kit/keys";
-import { useLive } from "../kit/live";
 import { sizeWords } from "../kit/numbers";
 import { VerdictShape } from "../kit/shapes";
 import { Glyph } from "../plan/glyph";
@@ -18,35 +17,25 @@ import { Proofs } from "./closer-look";
 import { End } from "./end";
 import { Look } from "./look";
 import { Pile } from "./pile";
+import { type Settled, useSettling } from "./settling";
 
 const ahead = 4;
 const offered = 5;
-
-interface Settled {
-  /** One, or a family that was settled together. */
-  items: PileItem[];
-  verdict: Verdict;
-  tookMs: number;
-}
 
 /** One thing at a time: looked at, decided with one key, and the next is there at once. */
 export function Sitting({ view }: { view: SittingView }) {
   // The pile as it was when the sitting began; what the server says later only confirms it.
   const [sitting] = useState(view);
-  const [pile, setPile] = useState(sitting.pile);
+  const { pile, settled, settle, undo, drop } = useSettling(sitting.pile);
   const [things, setThings] = useState<ReadonlyMap<string, ThingView>>(
     new Map(sitting.first ? [[sitting.first.id, sitting.first]] : []),
   );
   const [parcel, setParcel] = useState(sitting.parcel);
-  const [settled, setSettled] = useState<Settled[]>([]);
   const [picking, setPicking] = useState<"home" | "new">();
   const [waiting, setWaiting] = useState(false);
   const [family, setFamily] = useState<string>();
   const noFamily = useCallback(() => setFamily(undefined), []);
-  const live = useLive();
   const homes = useHomes();
-  const began = useRef(Date.now());
-  const line = useRef<Promise<unknown>>(Promise.resolve());
   const asked = useRef(new Set(things.keys()));
 
   const current = pile[0];
@@ -63,63 +52,27 @@ export function Sitting({ view }: { view: SittingView }) {
           setThings((before) => new Map(before).set(found.id, found));
         })
         // Gone meanwhile: it leaves the pile by itself.
-        .catch(() => setPile((before) => before.filter((other) => other.id !== item.id)));
+        .catch(() => drop(item.id));
     }
-  }, [pile]);
+  }, [pile, drop]);
 
-  const settleThese = useCallback(
-    (items: PileItem[], verdict: Verdict, work: (tookMs: number) => Promise<ReportJson>) => {
-      const ids = new Set(items.map((item) => item.id));
-      const tookMs = Date.now() - began.current;
-      began.current = Date.now();
-      const group: Settled = { items, verdict, tookMs };
-      setPile((before) => before.filter((item) => !ids.has(item.id)));
-      setSettled((before) => [...before, group]);
-      // One after the other, in the order in which they were given.
-      line.current = line.current.then(async () => {
-        const report = await live.act(work(tookMs));
-        const refused = new Set(report?.refused.map(({ name }) => name));
-        const back = report && report.done > 0 ? items.filter((item) => refused.has(item.name)) : items;
-        if (back.length === 0) return;
-        setPile((before) => [...back, ...before.filter((item) => !back.includes(item))]);
-        setSettled((before) =>
-          before.flatMap((other) => {
-            const kept = other.items.filter((item) => !back.includes(item));
-            return kept.length > 0 ? [{ ...other, items: kept }] : [];
-          }),
-        );
-      });
-    },
-    [live],
-  );
-  const settle = (verdict: Verdict, work: (item: string, tookMs: number) => Promise<ReportJson>) =>
-    current && settleThese([current], verdict, (tookMs) => work(current.id, tookMs));
+  const settleOne = (verdict: Verdict, work: (item: string, tookMs: number) => Promise<ReportJson>) =>
+    current && settle([current], verdict, (tookMs) => work(current.id, tookMs));
 
   const of = sitting.sitting;
   const put = (home: HomeRef) =>
-    settle("put away", (item, tookMs) => ask("homes/put", { home, items: [item], sitting: of, tookMs }));
+    settleOne("put away", (item, tookMs) => ask("homes/put", { home, items: [item], sitting: of, tookMs }));
   const wait = (until?: number) =>
-    settle("wait", (item, tookMs) => ask("sitting/wait", { items: [item], until, sitting: of, tookMs }));
+    settleOne("wait", (item, tookMs) => ask("sitting/wait", { items: [item], until, sitting: of, tookMs }));
   const give: Record<Verdict, () => void> = {
-    stay: () => settle("stay", (item, tookMs) => ask("sitting/stay", { items: [item], sitting: of, tookMs })),
+    stay: () => settleOne("stay", (item, tookMs) => ask("sitting/stay", { items: [item], sitting: of, tookMs })),
     "put away": () => (thing?.homes[0] ? put({ id: thing.homes[0].id }) : setPicking("home")),
     archive: () => {
       setParcel((before) => before ?? `Archive ${new Date().getFullYear()}`);
-      settle("archive", (item, tookMs) => ask("sitting/archive", { items: [item], sitting: of, tookMs }));
+      settleOne("archive", (item, tookMs) => ask("sitting/archive", { items: [item], sitting: of, tookMs }));
     },
     wait: () => wait(),
-    "let go": () => settle("let go", (item, tookMs) => ask("sitting/let-go", { items: [item], sitting: of, tookMs })),
-  };
-  const undo = () => {
-    const last = settled.at(-1);
-    line.current = line.current.then(async () => {
-      const report = await live.act(ask("ledger/undo", {}));
-      if (!report || report.done === 0 || !last) return;
-      const ids = new Set(last.items.map((item) => item.id));
-      setSettled((before) => before.filter(({ items }) => !items.some((item) => ids.has(item.id))));
-      setPile((before) => [...last.items, ...before.filter((item) => !ids.has(item.id))]);
-      began.current = Date.now();
-    });
+    "let go": () => settleOne("let go", (item, tookMs) => ask("sitting/let-go", { items: [item], sitting: of, tookMs })),
   };
   const numbers = Object.fromEntries(
     (thing?.homes ?? []).slice(0, offered).map((home, n) => [String(n + 1), () => put({ id: home.id })]),
@@ -199,7 +152,7 @@ export function Sitting({ view }: { view: SittingView }) {
           onClose={noFamily}
           onVerdict={(ids, verdict, work) => {
             const chosen = new Set(ids);
-            settleThese(
+            settle(
               pile.filter((item) => chosen.has(item.id)),
               verdict,
               (tookMs) => work({ sitting: of, tookMs }),
@@ -326,7 +279,7 @@ const perVerdictMinutes = 60_000;
 const longestLook = 120_000;
 const fewest = 10;
 
-function Pace({ left, pace: before, settled }: { left: number; pace?: number; settled: Settled[] }) {
+function Pace({ left, pace: before, settled }: { left: number; pace?: number; settled: readonly Settled[] }) {
   const gone = settled.filter(({ verdict }) => verdict === "let go" || verdict === "put away");
   // A family's time is shared by all in it.
   const looks = settled

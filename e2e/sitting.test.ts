@@ -1,0 +1,76 @@
+import fs from "node:fs";
+import path from "node:path";
+import type { Page } from "@playwright/test";
+import { expect, startVuoto, test } from "./vuoto";
+
+const foot = (page: Page) => page.getByRole("contentinfo");
+/** So many things lie on the pile. */
+const lie = (page: Page, count: number) =>
+  expect(page.getByRole("navigation").getByRole("link", { name: `sitting ${count}`, exact: true })).toBeVisible({
+    timeout: 30_000,
+  });
+
+test("keys in quick succession: each verdict on its own thing, each undo its own verdict, whatever else is done", async ({
+  page,
+}) => {
+  const names = ["a.txt", "b.txt", "c.txt", "d.txt", "e.txt", "f.txt"];
+  const vuoto = await startVuoto((account) => {
+    fs.mkdirSync(path.join(account, "Desktop"), { recursive: true });
+    fs.mkdirSync(path.join(account, "Documents/Kept"), { recursive: true });
+    for (const [n, name] of names.entries()) {
+      fs.writeFileSync(path.join(account, "Desktop", name), name);
+      fs.utimesSync(path.join(account, "Desktop", name), 1.6e9 + n, 1.6e9 + n);
+    }
+  });
+  const lying = () => fs.readdirSync(path.join(vuoto.account, "Desktop")).filter((name) => !name.startsWith("."));
+  const heading = page.getByRole("heading", { level: 1 });
+  try {
+    const before = vuoto.tree();
+    await page.goto(vuoto.enter);
+    await lie(page, names.length);
+    await page.goto(`${vuoto.base}/sitting`);
+    await expect(heading).toHaveText(/^[a-f]\.txt$/);
+    const first = await heading.innerText();
+    for (const key of ["l", "l", "s"]) await page.keyboard.press(key);
+    await expect.poll(() => lying().length).toBe(names.length - 2);
+    await expect(page.getByText("3 settled,")).toBeVisible();
+    // Meanwhile somebody puts another thing away by command.
+    const left = lying().at(-1)!;
+    expect(vuoto.command("put", "Documents / Kept", path.join(vuoto.account, "Desktop", left)).status).toBe(0);
+    for (let n = 0; n < 3; n++) await page.keyboard.press("z");
+    await expect(page.getByText("0 settled,")).toBeVisible();
+    await expect(heading).toHaveText(first);
+    expect(lying().sort()).toEqual(names.filter((name) => name !== left));
+    expect(fs.readdirSync(path.join(vuoto.account, "Documents/Kept"))).toEqual([left]);
+    // Only then is it the turn of what was done elsewhere.
+    await page.keyboard.press("z");
+    await expect(foot(page)).toContainText(`Took back: Put ${left}`);
+    expect(vuoto.changes(before)).toEqual([]);
+  } finally {
+    await vuoto.stop();
+  }
+});
+
+test("what is refused lies on the pile again, and its undo touches nothing else", async ({ page }) => {
+  const vuoto = await startVuoto((account) => {
+    fs.mkdirSync(path.join(account, "Desktop"), { recursive: true });
+    for (const name of ["a.txt", "b.txt"]) fs.writeFileSync(path.join(account, "Desktop", name), name);
+  });
+  const heading = page.getByRole("heading", { level: 1 });
+  try {
+    await page.goto(vuoto.enter);
+    await lie(page, 2);
+    await page.goto(`${vuoto.base}/sitting`);
+    await expect(heading).toHaveText(/^[ab]\.txt$/);
+    const first = await heading.innerText();
+    // It is open in a program just now, as its lock file says.
+    fs.writeFileSync(path.join(vuoto.account, "Desktop", `.~lock.${first}#`), "");
+    await page.keyboard.press("l");
+    await expect(page.getByText(/its lock file .+ lies beside it/)).toBeVisible();
+    await expect(heading).toHaveText(first);
+    await expect(page.getByText("0 settled,")).toBeVisible();
+    expect(fs.existsSync(path.join(vuoto.account, "Desktop", first))).toBe(true);
+  } finally {
+    await vuoto.stop();
+  }
+});
