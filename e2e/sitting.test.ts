@@ -42,6 +42,14 @@ test("keys in quick succession: each verdict on its own thing, each undo its own
     await expect(heading).toHaveText(first);
     expect(lying().sort()).toEqual(names.filter((name) => name !== left));
     expect(fs.readdirSync(path.join(vuoto.account, "Documents/Kept"))).toEqual([left]);
+    // Given again, in the order in which they were given at first, and taken back once more.
+    for (let n = 0; n < 2; n++) await page.keyboard.press("y");
+    await expect(page.getByText("2 settled,")).toBeVisible();
+    expect(lying()).toHaveLength(names.length - 3);
+    await foot(page).getByRole("button", { name: /^undo/ }).click();
+    await page.keyboard.press("z");
+    await expect(page.getByText("0 settled,")).toBeVisible();
+    await expect(heading).toHaveText(first);
     // Only then is it the turn of what was done elsewhere.
     await page.keyboard.press("z");
     await expect(foot(page)).toContainText(`Took back: Put ${left}`);

@@ -11,7 +11,7 @@ import {
   sweepInput,
   titlesInput,
 } from "./homes";
-import { cancelInput, emptyInput, entriesInput, entryInput, trashRestoreInput, undoInput } from "./ledger";
+import { againInput, cancelInput, emptyInput, entriesInput, entryInput, trashRestoreInput, undoInput } from "./ledger";
 import { quietInput } from "./quiet";
 import { archiveInput, letGoInput, sittingInput, stayInput, thingInput, waitInput } from "./sitting";
 import { leaveOutInput, protectInput, settleInput } from "./survey";
@@ -58,6 +58,7 @@ export const api = {
   "quiet/status": nothing,
   "ledger/list": entriesInput,
   "ledger/undo": undoInput,
+  "ledger/again": againInput,
   "ledger/steps": entryInput,
   "ledger/later": entryInput,
   "ledger/trash": nothing,

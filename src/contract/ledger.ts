@@ -12,6 +12,9 @@ export const undoInput = z.object({
 });
 export type UndoInput = z.infer<typeof undoInput>;
 
+export const againInput = z.object(trial);
+export type AgainInput = z.infer<typeof againInput>;
+
 /** Things in the trash by their id in the list. */
 export const trashRestoreInput = z.object({ things: z.array(z.string().min(1).max(64)).min(1).max(100_000), ...trial });
 export type TrashRestoreInput = z.infer<typeof trashRestoreInput>;

@@ -231,6 +231,8 @@ export interface EntryLine {
   of: number | null;
   refused: { name: string; why: string }[];
   canUndo: boolean;
+  /** It is an undo, and what it took back can be done again. */
+  canRedo: boolean;
   nothing: boolean;
 }
 
@@ -273,7 +275,8 @@ export interface FrameView {
   after: number;
   account: string;
   counts: { survey: string; homes: string; sitting: string; depots: string; quiet: string };
-  last?: { words: string; when: string; undo?: number };
+  /** The last act; whether what was undone can be done again; and what the next undo takes back: that act or another. */
+  last?: { words: string; when: string; again: boolean; undo?: { other?: string } };
   outOfSight: number;
   arrived: number;
   level: string;

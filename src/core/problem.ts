@@ -177,6 +177,11 @@ const sentences = {
     remedy: "Undo that one first. Nothing was done.",
   },
   "undo-nothing": { status: 409, title: () => "There is nothing to undo.", remedy: "The ledger shows what was done." },
+  "again-nothing": {
+    status: 409,
+    title: () => "There is nothing to do again.",
+    remedy: "Only what was undone last, with nothing done since.",
+  },
   "not-in-trash": {
     status: 404,
     title: (f) => `${it(f)} is not in the trash.`,

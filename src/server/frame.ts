@@ -27,7 +27,12 @@ export function frameView(engine: Engine): FrameView {
       depots: waiting > 0 ? words.count(waiting) : "",
       quiet: level === "everything" ? "off" : level,
     },
-    last: last && { words: last.words, when: words.ago(last.at), undo: latest?.id },
+    last: last && {
+      words: last.words,
+      when: words.ago(last.at),
+      again: engine.ledger.entries.lastUndone() !== undefined,
+      undo: latest && { other: latest.id === last.id ? undefined : latest.words },
+    },
     outOfSight: outOfSight.length,
     arrived,
     level,

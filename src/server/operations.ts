@@ -29,7 +29,7 @@ import { emptying, emptyTrash } from "./ledger/empty";
 import { later, ledgerList, stepsInWords } from "./ledger/list";
 import { trashList } from "./ledger/trash-list";
 import { restoreFromTrash } from "./ledger/trash-restore";
-import { undo } from "./ledger/undo";
+import { again, undo } from "./ledger/undo";
 import { quiet, quietNow } from "./quiet/quiet";
 import { archive } from "./sitting/archive";
 import { letGo } from "./sitting/let-go";
@@ -104,6 +104,7 @@ const operations: { [P in ApiPath]: Output<P> } = {
   "ledger/steps": (engine, input) => stepsInWords(engine, input.entry),
   "ledger/later": (engine, input) => later(engine, input.entry),
   "ledger/undo": undo,
+  "ledger/again": again,
   "ledger/trash": (engine) =>
     trashList(engine).map(({ id, label, original, deletedAt, identity }) => ({
       id,

@@ -86,6 +86,10 @@ export function ledgerCommands(program: Command, given: Given): void {
       return act("ledger/undo", () => ({ entry: meant, withLater: o.withLater }));
     });
   program
+    .command("again")
+    .description("do again what was undone last")
+    .action(() => act("ledger/again", () => ({})));
+  program
     .command("recover")
     .description("settle what a crash left half done; every start does this too")
     .action(() =>

@@ -54,6 +54,19 @@ export class Entries {
       .get();
   }
 
+  /** What doing again takes: the undo that came last, of those since the last act that was anything else. */
+  lastUndone(): EntryRow | undefined {
+    return this.db
+      .prepare<[], EntryRow>(
+        `SELECT u.* FROM entry u JOIN entry t ON t.id = u.target
+         WHERE u.direction = 'undo' AND u.state = 'done' AND t.state = 'undone'
+           AND u.id > (SELECT coalesce(max(id), 0) FROM entry WHERE target = id)
+           AND u.id = (SELECT max(id) FROM entry WHERE target = u.target)
+         ORDER BY u.id DESC LIMIT 1`,
+      )
+      .get();
+  }
+
   /** Those that a crash left in the middle. */
   running(): EntryRow[] {
     return this.db.prepare<[], EntryRow>("SELECT * FROM entry WHERE state = 'running' ORDER BY id").all();

@@ -314,8 +314,9 @@ export class Ledger {
     });
   }
 
-  /** What has to be undone before an entry can be, the latest first. */
+  /** What has to be undone before an entry can be, the latest first. Nothing, where it is itself an undo. */
   dependentsOf(id: number): EntryRow[] {
+    if (this.entries.get(id).target !== id) return [];
     const touchOf = (entry: number) =>
       touchesOf(this.entries.stepsOf(entry).flatMap((s) => (s.state === "done" ? [s.step] : [])));
     const later = [...this.entries.standingAfter(id)].reverse().map((entry) => ({ entry, touch: touchOf(entry.id) }));

@@ -1,5 +1,5 @@
 import type { ReportJson } from "@/contract/items";
-import type { UndoInput } from "@/contract/ledger";
+import type { AgainInput, UndoInput } from "@/contract/ledger";
 import { Problem } from "@/core/problem";
 import type { Engine } from "../engine";
 import type { Report } from "./ledger";
@@ -27,13 +27,23 @@ export async function undo(engine: Engine, input: UndoInput): Promise<ReportJson
   const id = input.entry ?? ledger.entries.latest()?.id;
   if (id === undefined) throw new Problem("undo-nothing");
   if (input.withLater) {
-    const first = ledger.dependentsOf(ledger.entries.get(id).target).map((entry) => entry.id);
+    const first = ledger.dependentsOf(id).map((entry) => entry.id);
     if (first.length > 0) return undoAll(engine, [...first, id], input);
   }
-  const report = input.dryRun
-    ? await ledger.undo(id, { trial: true })
-    : await engine.jobs.run("Taking back", "things", 0, (job) => ledger.undo(id, { pace: job }));
-  if (!input.dryRun) engine.lookLater();
+  return undoOne(engine, id, "Taking back", input);
+}
+
+/** Does again what was undone last, and with each call what was undone before that, until something else is done. */
+export async function again(engine: Engine, input: AgainInput): Promise<ReportJson> {
+  const last = engine.ledger.entries.lastUndone();
+  if (!last) throw new Problem("again-nothing");
+  return undoOne(engine, last.id, "Doing again", input);
+}
+
+async function undoOne(engine: Engine, id: number, doing: string, { dryRun }: AgainInput): Promise<ReportJson> {
+  if (dryRun) return engine.ledger.undo(id, { trial: true });
+  const report = await engine.jobs.run(doing, "things", 0, (job) => engine.ledger.undo(id, { pace: job }));
+  engine.lookLater();
   return report;
 }
 

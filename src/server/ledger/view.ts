@@ -28,6 +28,7 @@ export function ledgerView(engine: Engine, asked: { sheet?: string; before?: str
       of: entry.of,
       refused: entry.refused.map(({ name, why }) => ({ name, why })),
       canUndo: entry.of === null && entry.state === "done",
+      canRedo: entry.of !== null && entry.act === "undo" && isLastOn(engine, entry.of, entry.id),
       nothing: entry.of === null && entry.state === "undone" && entry.refused.length > 0 && !wasUndone(engine, entry.id),
     })),
     trash: trash.map((thing) => ({
@@ -41,6 +42,12 @@ export function ledgerView(engine: Engine, asked: { sheet?: string; before?: str
     })),
     trashSize: words.bytes(trash.reduce((sum, thing) => sum + thing.identity.bytes, 0)),
   };
+}
+
+/** Whether nothing was done with an entry since that undo, which took back all of it. */
+function isLastOn(engine: Engine, target: number, undo: number): boolean {
+  const last = engine.db.prepare<[number], number>("SELECT max(id) FROM entry WHERE target = ?").pluck().get(target);
+  return last === undo && engine.ledger.entries.get(target).state === "undone";
 }
 
 function wasUndone(engine: Engine, entry: number): boolean {

@@ -4,20 +4,11 @@ import { useEffect, useState } from "react";
 import type { FrameView, JobLine } from "@/contract/views";
 import { ask } from "../kit/ask";
 import { Key } from "../kit/key";
+import { giveKey } from "../kit/keys";
 import { useLive } from "../kit/live";
 
 /** The last act with its undo, running jobs, and whether things are out of sight. */
-export function Foot({
-  frame,
-  onUndo,
-  onQuiet,
-  onKeys,
-}: {
-  frame: FrameView;
-  onUndo: () => void;
-  onQuiet: () => void;
-  onKeys: () => void;
-}) {
+export function Foot({ frame, onKeys }: { frame: FrameView; onKeys: () => void }) {
   const live = useLive();
   const { last, outOfSight, arrived, recovered } = frame;
   const [toldOf, setToldOf] = useState(false);
@@ -60,9 +51,14 @@ export function Foot({
         ) : (
           <span>Nothing was done yet. Everything you do can be undone.</span>
         )}
-        {last?.undo !== undefined && (
-          <button type="button" className="doing whitespace-nowrap" onClick={onUndo}>
-            undo <Key>Z</Key>
+        {last?.again && (
+          <button type="button" className="doing whitespace-nowrap" onClick={() => giveKey("y")}>
+            do it again <Key>Y</Key>
+          </button>
+        )}
+        {last?.undo && (
+          <button type="button" className="doing flex min-w-0 items-center gap-1 whitespace-nowrap" onClick={() => giveKey("z")}>
+            undo{last.undo.other && <bdi className="max-w-[36ch] truncate">{last.undo.other}</bdi>} <Key>Z</Key>
           </button>
         )}
         <span className="ml-auto flex items-center gap-[18px] whitespace-nowrap">
@@ -74,7 +70,7 @@ export function Foot({
               <Link href="/quiet" className="doing">
                 {outOfSight} out of sight{arrived > 0 ? `, ${arrived} arrived since` : ""}
               </Link>
-              <button type="button" className="doing" onClick={onQuiet}>
+              <button type="button" className="doing" onClick={() => giveKey("q")}>
                 bring back <Key>Q</Key>
               </button>
             </>

@@ -60,14 +60,22 @@ function Commands({ frame }: { frame: FrameView }) {
   const router = useRouter();
   const [keysOpen, setKeysOpen] = useState(false);
   const undo = () => void live.act(ask("ledger/undo", {}));
+  const again = () => void live.act(ask("ledger/again", {}));
   const quiet = () => void live.act(ask("quiet/show", { level: frame.level === "everything" ? "bare" : "everything" }));
   useKeys(
-    { z: undo, q: quiet, h: () => router.push("/homes"), o: () => router.push("/sitting"), "?": () => setKeysOpen(true) },
+    {
+      z: undo,
+      y: again,
+      q: quiet,
+      h: () => router.push("/homes"),
+      o: () => router.push("/sitting"),
+      "?": () => setKeysOpen(true),
+    },
     "frame",
   );
   return (
     <>
-      <Foot frame={frame} onUndo={undo} onQuiet={quiet} onKeys={() => setKeysOpen(true)} />
+      <Foot frame={frame} onKeys={() => setKeysOpen(true)} />
       <KeysDialog open={keysOpen} onClose={() => setKeysOpen(false)} />
     </>
   );

@@ -7,6 +7,7 @@ const groups: { title: string; keys: [string, string][] }[] = [
     title: "Anywhere",
     keys: [
       ["Z", "undo the last act"],
+      ["Y", "do again what was undone"],
       ["Q", "quiet, and back"],
       ["H", "homes"],
       ["O", "one by one"],

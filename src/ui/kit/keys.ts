@@ -13,15 +13,22 @@ function isElsewhere(event: KeyboardEvent): boolean {
 /** What listens, the frame first; of two that know a key the later one has it. */
 const listening: { current: Keys }[] = [];
 
+const commandOf = (key: string) => listening.findLast((ref) => Object.hasOwn(ref.current, key))?.current[key];
+
+/** Does what a key would do now: a button that stands for a key means the same, whatever view is open. */
+export function giveKey(key: string): void {
+  commandOf(key)?.(new KeyboardEvent("keydown", { key }));
+}
+
 function press(event: KeyboardEvent) {
   if (isElsewhere(event)) return;
   const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
-  const keys = listening.findLast((ref) => Object.hasOwn(ref.current, key));
-  if (!keys) return;
+  const command = commandOf(key);
+  if (!command) return;
   // Space and Enter on a button press that button.
   if ((key === "Enter" || key === " ") && event.target instanceof HTMLElement && event.target.closest("button, a")) return;
   event.preventDefault();
-  keys.current[key]!(event);
+  command(event);
 }
 
 /**

@@ -127,6 +127,17 @@ function Act({ entry }: { entry: EntryLine }) {
               undo
             </button>
           )}
+          {entry.canRedo && (
+            <button
+              type="button"
+              className="doing whitespace-nowrap"
+              disabled={busy}
+              onClick={() => take(false)}
+              aria-label={`do again: ${entry.words}`}
+            >
+              do again
+            </button>
+          )}
         </span>
       </div>
       {later && <WithLater entry={entry} later={later} onTake={() => take(true)} onClose={() => setLater(undefined)} />}

@@ -26,7 +26,7 @@ const offered = 5;
 export function Sitting({ view }: { view: SittingView }) {
   // The pile as it was when the sitting began; what the server says later only confirms it.
   const [sitting] = useState(view);
-  const { pile, settled, settle, undo, drop } = useSettling(sitting.pile);
+  const { pile, settled, settle, undo, again, drop } = useSettling(sitting.pile);
   const [things, setThings] = useState<ReadonlyMap<string, ThingView>>(
     new Map(sitting.first ? [[sitting.first.id, sitting.first]] : []),
   );
@@ -87,6 +87,7 @@ export function Sitting({ view }: { view: SittingView }) {
     d: () => setWaiting(true),
     t: () => current && setFamily(current.id),
     z: undo,
+    y: again,
     ...numbers,
   });
 
