@@ -15,7 +15,7 @@ const course = ["survey", "homes", "sitting", "depots", "quiet"] as const;
 export function Frame({ frame, children }: { frame: FrameView; children: ReactNode }) {
   return (
     <LiveProvider initial={frame.jobs} after={frame.after}>
-      <div className="grid h-full grid-rows-[48px_minmax(0,1fr)_auto]">
+      <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[48px_minmax(0,1fr)_auto]">
         <Course frame={frame} />
         <main className="min-h-0 overflow-auto">{children}</main>
         <Commands frame={frame} />
