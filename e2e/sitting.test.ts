@@ -82,3 +82,38 @@ test("what is refused lies on the pile again, and its undo touches nothing else"
     await vuoto.stop();
   }
 });
+
+test("a sitting is undone as a whole from the ledger, and by command", async ({ page }) => {
+  const vuoto = await startVuoto((account) => {
+    fs.mkdirSync(path.join(account, "Desktop"), { recursive: true });
+    for (const name of ["a.txt", "b.txt", "c.txt", "d.txt"]) fs.writeFileSync(path.join(account, "Desktop", name), name);
+  });
+  try {
+    const before = vuoto.tree();
+    await page.goto(vuoto.enter);
+    await lie(page, 4);
+    await page.goto(`${vuoto.base}/sitting`);
+    await expect(page.getByRole("heading", { level: 1 })).toHaveText(/^[a-d]\.txt$/);
+    for (const key of ["l", "w", "l"]) await page.keyboard.press(key);
+    await expect(page.getByText("3 settled,")).toBeVisible();
+    await expect.poll(() => vuoto.command("trash", "list").out.trim().split("\n").length).toBe(2);
+    await page.goto(`${vuoto.base}/ledger`);
+    const list = page.getByRole("list", { name: "acts" });
+    await expect(list).toContainText(/A sitting, .+: 3 acts, all stand/);
+    await list.getByRole("button", { name: "undo the sitting" }).click();
+    await expect(list).toContainText(/3 acts, all undone/);
+    expect(vuoto.changes(before)).toEqual([]);
+    // Given again by its key, and taken back by command, by any entry of it.
+    await page.keyboard.press("y");
+    await page.keyboard.press("y");
+    await expect(list).toContainText(/3 acts, 2 stand/);
+    expect(vuoto.command("undo", "--sitting", "1")).toMatchObject({
+      status: 0,
+      out: expect.stringContaining("Took back 2 acts"),
+    });
+    expect(vuoto.changes(before)).toEqual([]);
+    expect(vuoto.command("undo", "--sitting", "99")).toMatchObject({ status: 3, err: expect.stringContaining("99") });
+  } finally {
+    await vuoto.stop();
+  }
+});

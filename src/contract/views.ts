@@ -229,6 +229,8 @@ export interface EntryLine {
   when: string;
   state: "running" | "done" | "undone";
   of: number | null;
+  /** The sitting in which it was given, if in one. */
+  sitting?: string;
   refused: { name: string; why: string }[];
   canUndo: boolean;
   /** It is an undo, and what it took back can be done again. */
@@ -248,6 +250,8 @@ export interface LedgerView {
   sheet: "acts" | "trash";
   /** Some of the acts, the latest first, and how many there are in all. */
   entries: EntryLine[];
+  /** The sittings that these belong to, in words, and how many of their acts stand. */
+  sittings: { id: string; words: string; standing: number }[];
   total: number;
   /** How many stand and could be undone. */
   standing: number;

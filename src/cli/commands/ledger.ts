@@ -4,6 +4,7 @@ import type { EmptyingAnswer } from "@/contract/ledger";
 import { Problem } from "@/core/problem";
 import type { EntryView } from "@/server/ledger/list";
 import type { Given } from "../given";
+import type { Link } from "../link";
 import { answersYes, out, printEmptying, printReport, printRows, words } from "../print";
 
 const positive = (what: string) => (text: string) => {
@@ -12,6 +13,15 @@ const positive = (what: string) => (text: string) => {
 };
 const entryNumber = positive("entry's number");
 const count = positive("number of entries");
+
+/** The sitting to which an entry belongs, or the last entry. */
+async function sittingOf(link: Link, entry: number | undefined): Promise<string> {
+  const before = entry === undefined ? undefined : entry + 1;
+  const [found] = (await link.ask("ledger/list", { most: 1, before })) as EntryView[];
+  if (!found || (entry !== undefined && found.id !== entry)) throw new Problem("unknown-entry", { detail: String(entry ?? "") });
+  if (found.sitting === null) throw new Problem("bad-words", { detail: `Entry ${found.id} belongs to no sitting.` });
+  return found.sitting;
+}
 
 /** The commands for the trash and the ledger. */
 export function ledgerCommands(program: Command, given: Given): void {
@@ -80,10 +90,19 @@ export function ledgerCommands(program: Command, given: Given): void {
     .command("undo")
     .argument("[entry]", "an entry's number, or all; without it the last act")
     .option("--with-later", "and first what came after it and depends on it")
+    .option("--sitting", "all that was decided in its sitting")
     .description("take back the last act, an entry, or everything")
-    .action((entry: string | undefined, o: { withLater?: boolean }) => {
+    .action((entry: string | undefined, o: { withLater?: boolean; sitting?: boolean }) => {
       const meant = entry === undefined || entry === "all" ? entry : entryNumber(entry);
-      return act("ledger/undo", () => ({ entry: meant, withLater: o.withLater }));
+      if (!o.sitting) return act("ledger/undo", () => ({ entry: meant, withLater: o.withLater }));
+      if (meant === "all") throw new Problem("bad-words", { detail: "Name one of the sitting's entries." });
+      return withLink(
+        async (link) => {
+          const sitting = await sittingOf(link, meant);
+          return link.ask("ledger/undo", { sitting, dryRun: common().dryRun });
+        },
+        (report: ReportJson) => printReport(report, common().dryRun === true),
+      );
     });
   program
     .command("again")

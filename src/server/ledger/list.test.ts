@@ -3,12 +3,13 @@ import path from "node:path";
 import { afterEach, beforeEach, expect, test } from "vitest";
 import { idsOn, makePlace, type Place } from "../../../fixtures/engine";
 import type { Engine } from "../engine";
+import { letGo } from "../sitting/let-go";
 import { stay } from "../sitting/stay";
 import { ledgerList, stepsInWords } from "./list";
 import { undo } from "./undo";
 import { ledgerView } from "./view";
 
-const acts = 230;
+const acts = 205;
 let place: Place;
 let engine: Engine;
 beforeEach(async () => {
@@ -27,7 +28,7 @@ afterEach(async () => {
 test("every act of a long sitting can be reached and undone, a page at a time", async () => {
   const seen: number[] = [];
   let before: string | undefined;
-  for (let page = 1; page <= 4; page++) {
+  for (let page = 1; page <= 3; page++) {
     const view = ledgerView(engine, { before });
     expect(view).toMatchObject({ total: acts, standing: acts, latest: page === 1 });
     seen.push(...view.entries.map(({ id }) => id));
@@ -46,4 +47,25 @@ test("what is asked for strangely shows the latest acts, and what is not there n
   expect(ledgerView(engine, { before: "1" }).entries).toEqual([]);
   expect(ledgerList(engine, { most: 3, before: 10 }).map(({ id }) => id)).toEqual([9, 8, 7]);
   expect(stepsInWords(engine, 1)).toMatchObject([{ state: "done", words: expect.stringMatching(/^thing-\d+\.txt: stay/) }]);
+});
+
+test("a sitting stands above its acts, also days later, and is undone as a whole", async () => {
+  const items = idsOn(engine);
+  for (const item of items.slice(0, 3)) await letGo(engine, { items: [item], sitting: "first" });
+  await letGo(engine, { items: [items[3]!] });
+  await letGo(engine, { items: [items[4]!], sitting: "second" });
+  const first = () => ledgerView(engine, {}).sittings.find(({ id }) => id === "first");
+  expect(
+    ledgerView(engine, {})
+      .entries.slice(0, 5)
+      .map(({ sitting }) => sitting),
+  ).toEqual(["second", undefined, "first", "first", "first"]);
+  expect(first()).toMatchObject({ standing: 3, words: expect.stringMatching(/^A sitting, .+: 3 acts, all stand$/) });
+  await undo(engine, { entry: acts + 2 });
+  expect(first()).toMatchObject({ standing: 2, words: expect.stringMatching(/3 acts, 2 stand$/) });
+  expect(await undo(engine, { sitting: "first" })).toMatchObject({ words: "Took back 2 acts", refused: [] });
+  expect(first()).toMatchObject({ standing: 0, words: expect.stringMatching(/3 acts, all undone$/) });
+  expect(idsOn(engine)).toHaveLength(acts - 2);
+  // What is on another page is not said on this one.
+  expect(ledgerView(engine, { before: "50" }).sittings).toEqual([]);
 });

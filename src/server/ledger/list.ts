@@ -13,6 +13,7 @@ export interface EntryView {
   state: EntryState;
   /** The entry that this one took back or did again. */
   of: number | null;
+  sitting: string | null;
   refused: Refused[];
 }
 
@@ -37,6 +38,7 @@ export function viewOf(row: EntryRow): EntryView {
     at: row.at,
     state: row.state,
     of: row.target === row.id ? null : row.target,
+    sitting: row.sitting,
     refused: JSON.parse(row.said) as Refused[],
   };
 }

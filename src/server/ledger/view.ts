@@ -2,7 +2,7 @@ import type { LedgerView } from "@/contract/views";
 import { shownPlace } from "@/core/ledger/sentence";
 import { folderOf } from "@/core/names/raw";
 import type { Engine } from "../engine";
-import { ledgerList } from "./list";
+import { type EntryView, ledgerList } from "./list";
 import { trashList } from "./trash-list";
 
 const onePage = 100;
@@ -13,6 +13,7 @@ export function ledgerView(engine: Engine, asked: { sheet?: string; before?: str
   const trash = trashList(engine);
   const before = /^[1-9]\d{0,14}$/.test(asked.before ?? "") ? Number(asked.before) : undefined;
   const page = ledgerList(engine, { most: onePage + 1, before });
+  const entries = page.slice(0, onePage);
   const count = (where: string) => engine.db.prepare<[], number>(`SELECT count(*) FROM entry WHERE ${where}`).pluck().get()!;
   return {
     sheet: asked.sheet === "trash" ? "trash" : "acts",
@@ -20,12 +21,14 @@ export function ledgerView(engine: Engine, asked: { sheet?: string; before?: str
     standing: count("target = id AND state = 'done'"),
     older: page.length > onePage ? page[onePage - 1]!.id : undefined,
     latest: before === undefined,
-    entries: page.slice(0, onePage).map((entry) => ({
+    sittings: sittingsOf(engine, entries),
+    entries: entries.map((entry) => ({
       id: entry.id,
       words: entry.words,
       when: words.ago(entry.at),
       state: entry.state,
       of: entry.of,
+      sitting: entry.sitting ?? undefined,
       refused: entry.refused.map(({ name, why }) => ({ name, why })),
       canUndo: entry.of === null && entry.state === "done",
       canRedo: entry.of !== null && entry.act === "undo" && isLastOn(engine, entry.of, entry.id),
@@ -42,6 +45,22 @@ export function ledgerView(engine: Engine, asked: { sheet?: string; before?: str
     })),
     trashSize: words.bytes(trash.reduce((sum, thing) => sum + thing.identity.bytes, 0)),
   };
+}
+
+/** The sittings in which some acts were done: when each began, and how many of its acts stand. */
+function sittingsOf(engine: Engine, entries: EntryView[]): LedgerView["sittings"] {
+  const words = engine.words();
+  return engine.db
+    .prepare<[string], { id: string; began: number; acts: number; standing: number }>(
+      `SELECT sitting AS id, min(at) AS began, count(*) AS acts, sum(state = 'done') AS standing FROM entry
+       WHERE sitting IN (SELECT value FROM json_each(?)) AND target = id GROUP BY sitting`,
+    )
+    .all(JSON.stringify([...new Set(entries.flatMap(({ sitting }) => (sitting === null ? [] : [sitting])))]))
+    .map(({ id, began, acts, standing }) => ({
+      id,
+      standing,
+      words: `A sitting, ${words.dateTime(began)}: ${words.counted(acts, "act")}, ${standing === acts ? "all stand" : standing === 0 ? "all undone" : `${words.count(standing)} stand`}`,
+    }));
 }
 
 /** Whether nothing was done with an entry since that undo, which took back all of it. */

@@ -1,6 +1,6 @@
 "use client";
 import Link from "next/link";
-import { useState } from "react";
+import { Fragment, useState } from "react";
 import type { LaterAnswer } from "@/contract/ledger";
 import type { EntryLine, LedgerView } from "@/contract/views";
 import { ask } from "../kit/ask";
@@ -55,9 +55,15 @@ function Acts({ view }: { view: LedgerView }) {
         )}
       </div>
       <ol className="min-h-0 flex-1 overflow-auto border-t-2 border-ink" aria-label="acts" tabIndex={0}>
-        {entries.map((entry) => (
-          <Act key={entry.id} entry={entry} />
-        ))}
+        {entries.map((entry, n) => {
+          const sitting = entry.sitting !== entries[n - 1]?.sitting && view.sittings.find(({ id }) => id === entry.sitting);
+          return (
+            <Fragment key={entry.id}>
+              {sitting && <SittingHead sitting={sitting} />}
+              <Act entry={entry} />
+            </Fragment>
+          );
+        })}
       </ol>
       {(older !== undefined || !latest) && (
         <nav aria-label="pages of the ledger" className="flex gap-6 border-t border-line py-2 text-small">
@@ -77,6 +83,26 @@ function Acts({ view }: { view: LedgerView }) {
         </nav>
       )}
     </>
+  );
+}
+
+/** Stands above the acts of one sitting, which can be taken back together, also days later. */
+function SittingHead({ sitting }: { sitting: LedgerView["sittings"][number] }) {
+  const live = useLive();
+  const [busy, setBusy] = useState(false);
+  const undo = () => {
+    setBusy(true);
+    void live.act(ask("ledger/undo", { sitting: sitting.id })).finally(() => setBusy(false));
+  };
+  return (
+    <li className="flex items-baseline gap-4 border-b border-ink bg-wash px-3 py-1.5 text-small">
+      <b className="font-semibold">{sitting.words}</b>
+      {sitting.standing > 1 && (
+        <button type="button" className="doing ml-auto" disabled={busy} onClick={undo}>
+          undo the sitting
+        </button>
+      )}
+    </li>
   );
 }
 
