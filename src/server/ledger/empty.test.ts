@@ -135,6 +135,7 @@ describe("emptying the trash", () => {
       "quiet/show": () => ({ level: "bare" }),
       "ledger/restore": () => ({ things: [trashList(e)[0]!.id] }),
       "ledger/steps": () => ({ entry: 1 }),
+      "ledger/later": () => ({ entry: 1 }),
       "jobs/cancel": () => ({ job: "none" }),
     };
     const asked: string[] = [];
