@@ -134,7 +134,7 @@ function Act({ entry }: { entry: EntryLine }) {
   };
   const state = entry.nothing ? "nothing was done" : entry.state === "undone" ? "undone" : entry.of !== null ? "" : "stands";
   return (
-    <li className="border-b border-line py-2">
+    <li className={`border-b border-b-line py-2 ${entry.sitting === undefined ? "" : "border-l-4 border-l-wash"}`}>
       <div className="grid grid-cols-[48px_1fr_110px_110px_70px] items-baseline gap-4">
         <span className="text-right font-mono text-[12px] text-ink-2">{entry.id}</span>
         <button
