@@ -72,9 +72,13 @@ export function folderOf(path: Raw): Raw {
   return (at <= 0 ? "/" : path.slice(0, at)) as Raw;
 }
 
+const slash = "/".charCodeAt(0);
+
 /** Whether a path is a folder itself or lies anywhere below it. Both absolute and without `.` or `..` parts. */
 export function isWithin(folder: Raw, path: Raw): boolean {
-  return folder === "/" || path === folder || path.startsWith(`${folder}/`);
+  return (
+    folder === "/" || (path.startsWith(folder) && (path.length === folder.length || path.charCodeAt(folder.length) === slash))
+  );
 }
 
 /** An absolute path without empty, `.` and `..` parts; `..` is taken by name, so links are not followed. */

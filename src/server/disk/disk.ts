@@ -84,7 +84,7 @@ export class Disk {
     return bounds(path) || this.added.some((folder) => isWithin(folder, path));
   }
 
-  private held: Map<Raw, number> | undefined;
+  private held: Map<Raw, Folder> | undefined;
   /** How many folders are lent to work that is under way just now; what is lent is never closed. */
   private lent = 0;
 
@@ -102,13 +102,13 @@ export class Disk {
       this.held = undefined;
       this.boundsHeld = undefined;
       this.added = [];
-      for (const fd of held.values()) this.calls.close(fd);
+      for (const { fd } of held.values()) this.calls.close(fd);
     }
   }
 
   /** A path that is moved or removed no longer names what is held under it. Only between two pieces of work. */
   release(path: Raw): void {
-    for (const [folder, fd] of this.held ?? []) {
+    for (const [folder, { fd }] of this.held ?? []) {
       if (!isWithin(path, folder)) continue;
       this.held?.delete(folder);
       this.calls.close(fd);
@@ -117,20 +117,20 @@ export class Disk {
 
   /** Opens a folder part by part without following links, lends it to `work`, and closes it. */
   inFolder<T>(folder: Raw, work: (inside: Folder) => T): T {
-    let fd = this.held?.get(folder);
-    const kept = fd !== undefined;
-    if (fd === undefined) {
+    let inside = this.held?.get(folder);
+    let keep = inside !== undefined;
+    if (!inside) {
       if (this.held && this.held.size >= mostHeld && this.lent === 0) this.release("/" as Raw);
-      fd = this.openFolder(folder);
+      inside = new Folder(this.calls, folder, this.openFolder(folder));
+      keep = this.held !== undefined && this.held.size < mostHeld;
+      if (keep) this.held?.set(folder, inside);
     }
-    const keep = kept || (this.held !== undefined && this.held.size < mostHeld);
-    if (keep) this.held?.set(folder, fd);
     this.lent++;
     try {
-      return work(new Folder(this.calls, folder, fd));
+      return work(inside);
     } finally {
       this.lent--;
-      if (!keep) this.calls.close(fd);
+      if (!keep) this.calls.close(inside.fd);
     }
   }
 
