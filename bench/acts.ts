@@ -2,7 +2,11 @@ import { spawn } from "node:child_process";
 import fs from "node:fs";
 import path from "node:path";
 import { rawFromText } from "@/core/names/raw";
+import type { AccountPlace } from "@/server/account";
 import { openEngine } from "@/server/engine";
+import { undo } from "@/server/ledger/undo";
+import { stay } from "@/server/sitting/stay";
+import { itemsOn } from "@/server/survey/items";
 import { folder, type Row, root, rows, runs, shell, timed } from "./measure";
 
 const files = 1000;
@@ -118,40 +122,70 @@ async function thousandMoved(name: string, act: (items: { path: string }[]) => [
   await vuoto.stop();
 }
 
-/** Opening an account whose ledger holds 100,000 entries, against the same with none. */
-export async function startWithLongLedger(): Promise<void> {
-  const open = async (name: string, entries: number) => {
-    const account = path.join(folder, name);
-    fs.mkdirSync(path.join(account, "Desktop"), { recursive: true });
-    const place = { root: rawFromText(account), data: `${account}-data` };
-    const first = await openEngine(place);
-    const entry = first.db.prepare(
-      "INSERT INTO entry (act, words, at, state, target, direction, said) VALUES ('stay', 'Left a thing where it lies', 0, 'done', ?, 'do', '[]')",
-    );
-    const step = first.db.prepare("INSERT INTO step (entry, n, version, plan, state) VALUES (?, 0, 1, ?, 'done')");
-    first.db.transaction(() => {
-      for (let n = 1; n <= entries; n++) {
-        entry.run(n);
-        step.run(n, JSON.stringify({ type: "set", key: `verdict:${n}`, from: null, to: { verdict: "stay", at: 0 } }));
-      }
-    })();
-    await first.close();
-    const times: number[] = [];
-    for (let n = 0; n <= runs; n++) {
-      const took = await timed(async () => {
+const longLedger = 100_000;
+
+/** An account with a ledger of so many entries, and a thing on its desktop. */
+async function withLedger(name: string, entries: number): Promise<AccountPlace> {
+  const account = path.join(folder, name);
+  fs.mkdirSync(path.join(account, "Desktop"), { recursive: true });
+  fs.writeFileSync(path.join(account, "Desktop/thing.txt"), "thing");
+  const place = { root: rawFromText(account), data: `${account}-data` };
+  const engine = await openEngine(place);
+  const entry = engine.db.prepare(
+    "INSERT INTO entry (act, words, at, state, target, direction, said) VALUES ('stay', 'Left a thing where it lies', 0, 'done', ?, 'do', '[]')",
+  );
+  const step = engine.db.prepare("INSERT INTO step (entry, n, version, plan, state) VALUES (?, 0, 1, ?, 'done')");
+  engine.db.transaction(() => {
+    for (let n = 1; n <= entries; n++) {
+      entry.run(n);
+      step.run(n, JSON.stringify({ type: "set", key: `verdict:${n}`, from: null, to: { verdict: "stay", at: 0 } }));
+    }
+  })();
+  await engine.close();
+  return place;
+}
+
+/** An account whose ledger holds 100,000 entries against the same with none: opening it, and an act taken back. */
+export async function longLedgers(): Promise<void> {
+  const places = [await withLedger("long", longLedger), await withLedger("short", 0)];
+  const opening: number[][] = [[], []];
+  const undoing: number[][] = [[], []];
+  for (let n = 0; n <= runs; n++)
+    for (const [which, place] of places.entries()) {
+      const opened = await timed(async () => {
         const engine = await openEngine(place);
-        if (entries > 0 && engine.ledger.entries.latest()?.id !== entries) throw new Error("another entry is the latest");
+        if (which === 0 && n === 0 && engine.ledger.entries.latest()?.id !== longLedger)
+          throw new Error("another entry is the latest");
         await engine.close();
       });
-      if (n > 0) times.push(took);
+      const engine = await openEngine(place);
+      await engine.lookAgain();
+      const items = itemsOn(engine.db, "desktop").map((item) => item.id);
+      const undone = await timed(async () => {
+        for (let k = 0; k < 20; k++) {
+          await stay(engine, { items });
+          await undo(engine, {});
+        }
+      });
+      await engine.close();
+      if (n > 0) {
+        opening[which]!.push(opened);
+        undoing[which]!.push(undone);
+      }
     }
-    return times;
-  };
+  const [long, short] = [0, 1];
   rows.push({
     figure: "opening an account with 100,000 entries, against none",
-    ours: await open("long", 100_000),
-    theirs: await open("short", 0),
+    ours: opening[long]!,
+    theirs: opening[short],
     atMost: 20,
     aim: 5,
+  });
+  rows.push({
+    figure: "20 acts and their undo after 100,000 entries, against none",
+    ours: undoing[long]!,
+    theirs: undoing[short],
+    atMost: 2,
+    aim: 1.2,
   });
 }

@@ -1,6 +1,6 @@
 import fs from "node:fs";
 import path from "node:path";
-import { quietAndBack, startWithLongLedger, sweepAThousand } from "./acts";
+import { longLedgers, quietAndBack, sweepAThousand } from "./acts";
 import { suggestions } from "./homes";
 import { folder, median, root, rows } from "./measure";
 import { findings, identicalFiles, memoryOfAWalk, walkAndAgain } from "./survey";
@@ -17,7 +17,7 @@ const figures: Record<string, () => Promise<void>> = {
   P11: findings,
   P13: sweepAThousand,
   homes: suggestions,
-  ledger: startWithLongLedger,
+  ledger: longLedgers,
 };
 const wanted = process.argv.slice(2);
 for (const [name, measure] of Object.entries(figures)) {

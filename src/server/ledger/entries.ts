@@ -79,13 +79,14 @@ export class Entries {
   standingAfter(id: number): IterableIterator<EntryRow> {
     return this.db
       .prepare<[number, number], EntryRow>(
-        `WITH doing AS (SELECT target, max(id) AS at FROM entry WHERE direction = 'do' GROUP BY target)
-         SELECT e.* FROM entry e JOIN doing d ON d.target = e.id
-         WHERE e.state = 'done' AND e.id <> ? AND d.at > (SELECT at FROM doing WHERE target = ?)
+        `SELECT e.* FROM entry d JOIN entry e ON e.id = d.target
+         WHERE d.direction = 'do' AND d.id > (SELECT max(id) FROM entry WHERE target = ? AND direction = 'do')
+           AND e.state = 'done' AND e.id <> ?
+           AND d.id = (SELECT max(id) FROM entry WHERE target = e.id AND direction = 'do')
            AND NOT EXISTS (
-             SELECT 1 FROM entry u WHERE u.target = e.id AND u.direction = 'undo' AND u.id > d.at
+             SELECT 1 FROM entry u WHERE u.target = e.id AND u.direction = 'undo' AND u.id > d.id
                AND NOT EXISTS (SELECT 1 FROM json_each(u.said) WHERE value ->> 'code' = 'cancelled'))
-         ORDER BY d.at DESC`,
+         ORDER BY d.id DESC`,
       )
       .iterate(id, id);
   }
