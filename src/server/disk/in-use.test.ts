@@ -1,0 +1,52 @@
+import { spawn } from "node:child_process";
+import fs from "node:fs";
+import os from "node:os";
+import path from "node:path";
+import { afterEach, beforeEach, expect, test } from "vitest";
+import type { Raw } from "@/core/names/raw";
+import { realCalls } from "./calls";
+import { Disk } from "./disk";
+import { nothingInUse, scanInUse, useOf } from "./in-use";
+
+let folder: string;
+const disk = new Disk(realCalls, () => () => false);
+beforeEach(() => {
+  folder = fs.realpathSync(fs.mkdtempSync(path.join(os.tmpdir(), "vuoto-in-use-")));
+});
+afterEach(() => fs.rmSync(folder, { recursive: true }));
+const make = (...names: string[]) => {
+  for (const name of names) fs.writeFileSync(path.join(folder, name), name);
+};
+const use = (name: string, inUse = nothingInUse()) => useOf(disk, path.join(folder, name) as Raw, inUse);
+
+test.each([".~lock.report.odt#", "~$report.odt", "~$port.odt", ".report.odt.lock"])(
+  "a file is in use while %s lies beside it, and its neighbours are not",
+  (lock) => {
+    make("report.odt", "other.odt", lock);
+    expect(use("report.odt")).toContain(`its lock file ${lock}`);
+    expect(use("other.odt")).toBeUndefined();
+    expect(use(lock)).toBeUndefined();
+  },
+);
+
+test("what merely looks a little like a lock file says nothing", () => {
+  make("report.odt", "report.odt.lock", "lock.report.odt#", "$report.odt", ".report.odt");
+  for (const name of fs.readdirSync(folder)) expect(use(name), name).toBeUndefined();
+});
+
+test("a file is in use while a program has it open for writing, and so is the folder it lies in; not for reading", async () => {
+  make("written", "read");
+  fs.mkdirSync(path.join(folder, "sub"));
+  fs.writeFileSync(path.join(folder, "sub/deep"), "deep");
+  const script = 'exec 3>>"$1/written" 4<"$1/read" 5>>"$1/sub/deep"; echo open; read line';
+  const program = spawn("bash", ["-c", script, "bash", folder], { stdio: ["pipe", "pipe", "inherit"] });
+  const ended = new Promise((done) => program.once("exit", done));
+  await new Promise((ready) => program.stdout.once("data", ready));
+  const inUse = scanInUse();
+  expect(use("written", inUse)).toBe("bash has it open");
+  expect(use("sub", inUse)).toBe("bash has deep in it open");
+  expect(use("read", inUse)).toBeUndefined();
+  program.stdin.end("\n");
+  await ended;
+  expect(use("written", scanInUse())).toBeUndefined();
+});
