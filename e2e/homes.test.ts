@@ -81,7 +81,7 @@ test("a thing is dragged to a home, or sent there by typing", async ({ page, vuo
   await page.goto(vuoto.enter);
   await settled(page);
   await page.goto(`${vuoto.base}/homes?sheet=overlooked`);
-  const slot = page.getByRole("button", { name: /Station \/ Tides/ });
+  const slot = page.getByRole("button", { name: /Station \/ Tides \d+ ready$/ });
   const thing = page.getByRole("button", { name: "nest-A-310.jpg", exact: true }).first();
   const [from, to] = [(await thing.boundingBox())!, (await slot.boundingBox())!];
   await page.mouse.move(from.x + 20, from.y + 20);
