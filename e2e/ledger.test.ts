@@ -33,7 +33,8 @@ test("an act that others depend on shows them, and is undone with them or left",
   // What nothing depends on is undone at once.
   await act(page, "Made Disk a depot").getByRole("button", { name: /^undo/ }).click();
   await expect(act(page, "Took back: Made Disk a depot")).toBeVisible();
-  expect(vuoto.command("undo", "all").status).toBe(0);
+  // What is left of this is the collecting; the account may hold acts of others.
+  expect(vuoto.command("undo")).toMatchObject({ status: 0, out: expect.stringContaining("Took back: Collected 2 things") });
   expect(vuoto.changes(before)).toEqual([]);
 });
 
