@@ -160,7 +160,7 @@ export class Disk {
 
   /** Lends the parent of a path for writing; refused out of bounds. */
   writing<T>(path: Raw, work: (inside: Folder, name: Raw) => T): T {
-    if (/\/\.\.?(?:\/|$)/.test(path) || !this.mayWrite(path)) throw new Problem("out-of-bounds", { name: shownName(path) });
+    if (/(?:^|\/)\.\.?(?:\/|$)/.test(path) || !this.mayWrite(path)) throw new Problem("out-of-bounds", { name: shownName(path) });
     return this.inFolder(folderOf(path), (inside) => {
       try {
         return work(inside, nameOf(path));

@@ -74,7 +74,7 @@ export class Entries {
 
   /**
    * Those that stand and were done after this one, the last first; one that was done again counts from then. Not those of
-   * which undo has already been refused a part: what is left of them will stay.
+   * which undo has already been refused a part for good: what is left of them will stay.
    */
   standingAfter(id: number): IterableIterator<EntryRow> {
     return this.db
@@ -85,7 +85,7 @@ export class Entries {
            AND d.id = (SELECT max(id) FROM entry WHERE target = e.id AND direction = 'do')
            AND NOT EXISTS (
              SELECT 1 FROM entry u WHERE u.target = e.id AND u.direction = 'undo' AND u.id > d.id
-               AND NOT EXISTS (SELECT 1 FROM json_each(u.said) WHERE value ->> 'code' = 'cancelled'))
+               AND NOT EXISTS (SELECT 1 FROM json_each(u.said) WHERE value ->> 'code' IN ('cancelled', 'in-use')))
          ORDER BY d.id DESC`,
       )
       .iterate(id, id);
