@@ -94,7 +94,10 @@ export async function ensureBundles() {
     "bin/setup.mjs",
   ]);
   if (readStamps().bundles === wanted && fs.existsSync(path.join(root, "dist/worker.mjs"))) return;
-  await bundle({ cli: "src/cli/main.ts", worker: "src/server/jobs/worker.ts" }, { sourcemap: true });
+  await bundle(
+    { cli: "src/cli/main.ts", serve: "src/server/serve.ts", worker: "src/server/jobs/worker.ts" },
+    { sourcemap: true },
+  );
   writeStamp("bundles", wanted);
 }
 

@@ -5,6 +5,6 @@ import { ensureApplication, ensureBundles, ensurePackages, root } from "./setup.
 process.env.VUOTO_ROOT = root;
 ensurePackages();
 await ensureBundles();
-if (process.argv.slice(2).some((word) => word === "start" || word === "demo")) ensureApplication();
+if (process.argv.slice(2).some((word) => ["start", "demo", "open"].includes(word))) ensureApplication();
 const { main } = await import("../dist/cli.mjs");
 process.exitCode = await main();

@@ -10,7 +10,7 @@ const overlooked = async (page: Page) => Number(/overlooked (\d+)/.exec(await sh
 test("from a cluttered account to nothing overlooked by keys alone, and back by one undo an act", async ({ page, vuoto }) => {
   test.setTimeout(240_000);
   const before = vuoto.tree();
-  await page.goto(vuoto.enter);
+  await page.goto(vuoto.base);
   await settled(page);
   let keys = 0;
   const press = async (key: string) => {
@@ -57,7 +57,7 @@ test("from a cluttered account to nothing overlooked by keys alone, and back by 
 test("everything gathered but what is named, its folder renamed outside, and set out again exactly", async ({ page, vuoto }) => {
   const before = vuoto.tree();
   const desktop = path.join(vuoto.account, "Desktop");
-  await page.goto(vuoto.enter);
+  await page.goto(vuoto.base);
   await settled(page);
   await page.keyboard.press("h");
   await expect(sheets(page)).toBeVisible();
@@ -78,7 +78,7 @@ test("everything gathered but what is named, its folder renamed outside, and set
 
 test("a thing is dragged to a home, or sent there by typing", async ({ page, vuoto }) => {
   const before = vuoto.tree();
-  await page.goto(vuoto.enter);
+  await page.goto(vuoto.base);
   await settled(page);
   await page.goto(`${vuoto.base}/homes?sheet=overlooked`);
   const slot = page.getByRole("button", { name: /Station \/ Tides \d+ ready$/ });
@@ -104,7 +104,7 @@ test("a thing is dragged to a home, or sent there by typing", async ({ page, vuo
 
 test("a home that is too wide is split from its trial, and undone", async ({ page, vuoto }) => {
   const before = vuoto.tree();
-  await page.goto(vuoto.enter);
+  await page.goto(vuoto.base);
   await settled(page);
   await page.goto(`${vuoto.base}/homes?sheet=plan`);
   await expect(page.getByRole("heading", { level: 1 })).toContainText("one is too wide");
@@ -121,7 +121,7 @@ test("a home that is too wide is split from its trial, and undone", async ({ pag
 
 test("a family is settled with T, one left out, in the plan and one by one", async ({ page, vuoto }) => {
   const before = vuoto.tree();
-  await page.goto(vuoto.enter);
+  await page.goto(vuoto.base);
   await settled(page);
   await page.getByRole("option", { name: /^season-archive-2024/ }).click();
   await page.keyboard.press("t");
@@ -150,7 +150,7 @@ test("a family is settled with T, one left out, in the plan and one by one", asy
 });
 
 test("a folder is left out of the look, and looked into again", async ({ page, vuoto }) => {
-  await page.goto(vuoto.enter);
+  await page.goto(vuoto.base);
   await settled(page);
   await page.getByRole("button", { name: /say which are|see which/ }).click();
   const list = page.getByLabel("left out of the look");
@@ -169,7 +169,7 @@ test("things are put away under new titles, tried beside the old ones, and refin
   const before = vuoto.tree();
   const nests = (folder: string) =>
     fs.readdirSync(path.join(vuoto.account, folder)).filter((name) => /^\d{4}-\d{2}-\d{2} nest \d+( \(\d+\))?\.jpg$/.test(name));
-  await page.goto(vuoto.enter);
+  await page.goto(vuoto.base);
   await settled(page);
   await page.goto(`${vuoto.base}/homes?sheet=overlooked`);
   const group = page.getByRole("region", { name: "named “nest”" });
@@ -204,7 +204,7 @@ test("things are put away under new titles, tried beside the old ones, and refin
 
 test("new homes are suggested, changed by hand, tried, and made and filled by one act", async ({ page, vuoto }) => {
   const before = vuoto.tree();
-  await page.goto(vuoto.enter);
+  await page.goto(vuoto.base);
   await settled(page);
   await page.keyboard.press("h");
   await expect(sheets(page)).toContainText(/overlooked \d+/);

@@ -1,7 +1,7 @@
 import fs from "node:fs";
 import path from "node:path";
 import type { Page } from "@playwright/test";
-import { expect, settled, startVuoto, test } from "./vuoto";
+import { enter, expect, settled, startVuoto, test } from "./vuoto";
 
 const foot = (page: Page) => page.getByRole("contentinfo");
 const acts = (page: Page) => page.getByRole("list", { name: "acts" }).getByRole("listitem");
@@ -17,7 +17,7 @@ test("an act that others depend on shows them, and is undone with them or left",
   const sent = vuoto.command("archive", "--parcel", "Season", "--", "Disk", at(names[0]!), at(names[1]!));
   expect(sent.status, sent.err).toBe(0);
   expect(vuoto.command("parcel", "restore", "Season").status).toBe(0);
-  await page.goto(vuoto.enter);
+  await page.goto(vuoto.base);
   await settled(page);
   await page.goto(`${vuoto.base}/ledger`);
   await act(page, "Archived 2 things").getByRole("button", { name: /^undo/ }).click();
@@ -46,7 +46,7 @@ test("a sitting of many acts is reached by pages, and the trash by a word", asyn
   });
   try {
     const before = vuoto.tree();
-    await page.goto(vuoto.enter);
+    await enter(page, vuoto.enter);
     await expect(page.getByRole("link", { name: `survey ${things}` })).toBeVisible({ timeout: 30_000 });
     // As a sitting asks for them, one thing at a time.
     await page.evaluate(

@@ -1,7 +1,7 @@
 import fs from "node:fs";
 import path from "node:path";
 import type { Page } from "@playwright/test";
-import { expect, startVuoto, test } from "./vuoto";
+import { enter, expect, startVuoto, test } from "./vuoto";
 
 const foot = (page: Page) => page.getByRole("contentinfo");
 /** So many things lie on the pile. */
@@ -26,7 +26,7 @@ test("keys in quick succession: each verdict on its own thing, each undo its own
   const heading = page.getByRole("heading", { level: 1 });
   try {
     const before = vuoto.tree();
-    await page.goto(vuoto.enter);
+    await enter(page, vuoto.enter);
     await lie(page, names.length);
     await page.goto(`${vuoto.base}/sitting`);
     await expect(heading).toHaveText(/^[a-f]\.txt$/);
@@ -66,7 +66,7 @@ test("what is refused lies on the pile again, and its undo touches nothing else"
   });
   const heading = page.getByRole("heading", { level: 1 });
   try {
-    await page.goto(vuoto.enter);
+    await enter(page, vuoto.enter);
     await lie(page, 2);
     await page.goto(`${vuoto.base}/sitting`);
     await expect(heading).toHaveText(/^[ab]\.txt$/);
@@ -90,7 +90,7 @@ test("a sitting is undone as a whole from the ledger, and by command", async ({ 
   });
   try {
     const before = vuoto.tree();
-    await page.goto(vuoto.enter);
+    await enter(page, vuoto.enter);
     await lie(page, 4);
     await page.goto(`${vuoto.base}/sitting`);
     await expect(page.getByRole("heading", { level: 1 })).toHaveText(/^[a-d]\.txt$/);

@@ -4,7 +4,7 @@ import os from "node:os";
 import path from "node:path";
 import { makeRandomAccount } from "../fixtures/accounts";
 import { readTree } from "../fixtures/compare-trees";
-import { expect, startVuoto, test } from "./vuoto";
+import { enter, expect, startVuoto, test } from "./vuoto";
 
 const root = path.dirname(import.meta.dirname);
 
@@ -22,7 +22,7 @@ test("two windows, the command and another start on one account take turns: noth
     const windows = await Promise.all(
       links.map(async (link) => {
         const page = await (await browser.newContext()).newPage();
-        await page.goto(link);
+        await enter(page, link);
         await expect(page.getByRole("heading", { level: 1 })).toBeVisible();
         return page;
       }),

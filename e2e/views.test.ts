@@ -34,7 +34,7 @@ for (const colorScheme of ["light", "dark"] as const) {
         const said: string[] = [];
         page.on("console", (message) => message.type() !== "log" && message.type() !== "info" && said.push(message.text()));
         page.on("pageerror", (error) => said.push(error.message));
-        await page.goto(vuoto.enter);
+        await page.goto(vuoto.base);
         await settled(page);
         await page.goto(vuoto.base + view);
         await expect(page.getByRole("heading", { level: 1 })).toBeAttached();
@@ -43,7 +43,7 @@ for (const colorScheme of ["light", "dark"] as const) {
       });
 
     test("the dialogs are accessible", async ({ page, vuoto }) => {
-      await page.goto(vuoto.enter);
+      await page.goto(vuoto.base);
       await settled(page);
       await page.keyboard.press("?");
       await expect(page.getByRole("dialog", { name: "The keys" })).toBeVisible();
@@ -93,7 +93,7 @@ for (const colorScheme of ["light", "dark"] as const) {
 
 test("by keyboard alone: choose in the plan, let go, undo, quiet, back", async ({ page, vuoto }) => {
   const before = vuoto.tree();
-  await page.goto(vuoto.enter);
+  await page.goto(vuoto.base);
   await settled(page);
   const plan = page.getByRole("listbox");
   const lying = await plan.getByRole("option").count();
@@ -117,7 +117,7 @@ test("by keyboard alone: choose in the plan, let go, undo, quiet, back", async (
 });
 
 test("a letter typed into a field is a letter", async ({ page, vuoto }) => {
-  await page.goto(vuoto.enter);
+  await page.goto(vuoto.base);
   await settled(page);
   await page.goto(`${vuoto.base}/sitting`);
   await expect(page.getByText(/lie ahead/)).toBeVisible();
@@ -130,7 +130,7 @@ test("a letter typed into a field is a letter", async ({ page, vuoto }) => {
 });
 
 test("what a page elsewhere did shows by itself", async ({ page, vuoto }) => {
-  await page.goto(vuoto.enter);
+  await page.goto(vuoto.base);
   await settled(page);
   const plan = page.getByRole("listbox");
   const lying = await plan.getByRole("option").count();
@@ -151,7 +151,7 @@ test("what was done while a page was still loading shows by itself too", async (
     await mayListen;
     await route.continue();
   });
-  await page.goto(vuoto.enter);
+  await page.goto(vuoto.base);
   const plan = page.getByRole("listbox");
   const lying = await plan.getByRole("option").count();
   expect(vuoto.command("let-go", "notes.txt").status).toBe(0);
@@ -163,7 +163,7 @@ test("what was done while a page was still loading shows by itself too", async (
 });
 
 test("a name with markup is shown as a name", async ({ page, vuoto }) => {
-  await page.goto(vuoto.enter);
+  await page.goto(vuoto.base);
   await settled(page);
   await page.getByRole("button", { name: "listed" }).click();
   await expect(page.getByText("100% sure? <b>.txt")).toBeVisible();
@@ -171,7 +171,7 @@ test("a name with markup is shown as a name", async ({ page, vuoto }) => {
 
 test("a finding is settled from its trial, one thing left out, and undone", async ({ page, vuoto }) => {
   const before = vuoto.tree();
-  await page.goto(vuoto.enter);
+  await page.goto(vuoto.base);
   await settled(page);
   const note = page.getByRole("article").filter({ hasText: /shortcuts lead nowhere/ });
   const count = Number(/\d+/.exec(await note.getByRole("heading").innerText())![0]);
@@ -190,7 +190,7 @@ test("a finding is settled from its trial, one thing left out, and undone", asyn
 });
 
 test("what would be lost is said once a place is marked as backed up", async ({ page, vuoto }) => {
-  await page.goto(vuoto.enter);
+  await page.goto(vuoto.base);
   await settled(page);
   await expect(page.getByRole("heading", { level: 1 })).not.toContainText("nowhere else");
   await page.getByRole("button", { name: "say which are" }).click();
@@ -206,7 +206,7 @@ test("what would be lost is said once a place is marked as backed up", async ({ 
 });
 
 test("the table sorts, narrows and groups with true counts; the tide line chooses what is older", async ({ page, vuoto }) => {
-  await page.goto(vuoto.enter);
+  await page.goto(vuoto.base);
   await settled(page);
   await page.getByRole("button", { name: "choose what is older than six months" }).click();
   const chosen = page.getByRole("region", { name: "what is chosen" });

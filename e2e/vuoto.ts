@@ -2,7 +2,9 @@ import { type ChildProcess, spawn, spawnSync } from "node:child_process";
 import fs from "node:fs";
 import os from "node:os";
 import path from "node:path";
-import { test as base, expect, type Page } from "@playwright/test";
+import { type BrowserContext, test as base, expect, type Page } from "@playwright/test";
+import { rawFromText } from "@/core/names/raw";
+import { dataFolderFor } from "@/server/account";
 import { differences, readTree, type Tree } from "../fixtures/compare-trees";
 
 const root = path.dirname(import.meta.dirname);
@@ -10,8 +12,10 @@ const root = path.dirname(import.meta.dirname);
 /** A running Vuoto on a temporary account. */
 export interface Running {
   base: string;
-  /** The address that lets a browser in. */
+  /** The address of the one-time link that was printed. */
   enter: string;
+  /** Where the record lies. */
+  data: string;
   account: string;
   folder: string;
   tree(): Tree;
@@ -20,8 +24,44 @@ export interface Running {
   /** The command, on this account. */
   command(...words: string[]): { status: number | null; out: string; err: string };
   stop(): Promise<void>;
-  /** Stops and starts again; answers the new address that lets in. */
-  again(): Promise<string>;
+  /** Stops and starts again, at another port or at the one given. */
+  again(port?: string): Promise<void>;
+}
+
+/** A fresh one-time link, asked for as the command does. */
+async function freshLink({ base, data }: Running): Promise<string> {
+  const { key } = JSON.parse(fs.readFileSync(path.join(data, "server.json"), "utf8")) as { key: string };
+  const answer = await fetch(`${base}/api/guard/link`, { method: "POST", headers: { "x-vuoto-key": key } });
+  return ((await answer.json()) as { link: string }).link;
+}
+
+/** The cookie of a session that is made for it. */
+export async function cookieOf(running: Running): Promise<string> {
+  const entered = await fetch(`${running.base}/api/guard/enter`, {
+    method: "POST",
+    redirect: "manual",
+    headers: {
+      origin: running.base,
+      "content-type": "application/x-www-form-urlencoded",
+      "user-agent": "Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/140.0.0.0 Safari/537.36",
+    },
+    body: new URLSearchParams({ link: await freshLink(running) }).toString(),
+  });
+  expect(entered.status).toBe(303);
+  return entered.headers.getSetCookie()[0]!.split(";")[0]!;
+}
+
+/** Lets a browser in without its having to press the button. */
+export async function letIn(context: BrowserContext, running: Running, cookie?: string): Promise<void> {
+  const [name, value] = (cookie ?? (await cookieOf(running))).split("=") as [string, string];
+  await context.addCookies([{ name, value, url: running.base, httpOnly: true, sameSite: "Strict" }]);
+}
+
+/** Opens the printed link and presses its button. */
+export async function enter(page: Page, link: string): Promise<void> {
+  await page.goto(link);
+  await page.getByRole("button", { name: "Let this browser in" }).click();
+  await expect(page).toHaveURL(/\/survey$/);
 }
 
 let nextPort = 4300 + Number(process.env.TEST_WORKER_INDEX ?? 0) * 60;
@@ -41,9 +81,9 @@ export async function startVuoto(fill?: (account: string) => void): Promise<Runn
     fill(account);
   }
   let server: ChildProcess;
-  const launch = async (): Promise<{ base: string; enter: string }> => {
+  const launch = async (port = String(nextPort++)): Promise<{ base: string; enter: string }> => {
     const words = fill ? ["start", "--account", account] : ["demo"];
-    server = spawn(process.execPath, [path.join(root, "bin/vuoto.mjs"), ...words, "--port", String(nextPort++)], {
+    server = spawn(process.execPath, [path.join(root, "bin/vuoto.mjs"), ...words, "--port", port], {
       env,
       stdio: ["ignore", "pipe", "pipe"],
     });
@@ -51,8 +91,8 @@ export async function startVuoto(fill?: (account: string) => void): Promise<Runn
     return new Promise((resolve, reject) => {
       const hear = (chunk: Buffer) => {
         said += chunk.toString();
-        const address = /(http:\/\/127\.0\.0\.1:\d+)(\/\S*)?/.exec(said);
-        if (address && said.includes("Ctrl-C")) resolve({ base: address[1]!, enter: address[1]! + (address[2] ?? "/") });
+        const address = /(http:\/\/127\.0\.0\.1:\d+)\/enter\?\S+/.exec(said);
+        if (address && said.includes("Ctrl-C")) resolve({ base: address[1]!, enter: address[0] });
       };
       server.stdout!.on("data", hear);
       server.stderr!.on("data", hear);
@@ -68,6 +108,7 @@ export async function startVuoto(fill?: (account: string) => void): Promise<Runn
   const running: Running = {
     base,
     enter,
+    data: dataFolderFor(rawFromText(account), path.join(folder, "xdg")),
     account,
     folder,
     tree: () => readTree(account),
@@ -87,29 +128,28 @@ export async function startVuoto(fill?: (account: string) => void): Promise<Runn
       await stop();
       fs.rmSync(folder, { recursive: true, force: true });
     },
-    async again() {
+    async again(port) {
       await stop();
-      const next = await launch();
-      Object.assign(running, next);
-      return next.enter;
+      Object.assign(running, await launch(port));
     },
   };
   return running;
 }
 
-/** One Vuoto for the tests of a file, on the sample account. */
-export const test = base.extend<{ vuoto: Running }, { sample: Running }>({
+/** One Vuoto for the tests of a file, on the sample account, and a browser that is let in. */
+export const test = base.extend<{ vuoto: Running }, { sample: { running: Running; cookie: string } }>({
   sample: [
     // biome-ignore lint/correctness/noEmptyPattern: Playwright reads the names from the pattern
     async ({}, use) => {
       const running = await startVuoto();
-      await use(running);
+      await use({ running, cookie: await cookieOf(running) });
       await running.stop();
     },
     { scope: "worker", timeout: 120_000 },
   ],
-  vuoto: async ({ sample }, use) => {
-    await use(sample);
+  vuoto: async ({ sample: { running, cookie }, context }, use) => {
+    await letIn(context, running, cookie);
+    await use(running);
   },
 });
 

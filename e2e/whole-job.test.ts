@@ -2,7 +2,7 @@ import fs from "node:fs";
 import path from "node:path";
 import type { Page } from "@playwright/test";
 import { makeRandomAccount } from "../fixtures/accounts";
-import { expect, type Running, settled, startVuoto, test } from "./vuoto";
+import { enter, expect, type Running, settled, startVuoto, test } from "./vuoto";
 
 const foot = (page: Page) => page.getByRole("contentinfo");
 const trashOf = (running: Running) => path.join(running.account, ".local/share/Trash/files");
@@ -12,7 +12,7 @@ const trashed = (running: Running) => (fs.existsSync(trashOf(running)) ? fs.read
 async function wholeJob(page: Page, running: Running): Promise<void> {
   const before = running.tree();
   const wasTrashed = trashed(running);
-  await page.goto(running.enter);
+  await enter(page, running.enter);
   await settled(page);
 
   // Survey: the sentence, the plan, the findings.
@@ -88,7 +88,9 @@ async function wholeJob(page: Page, running: Running): Promise<void> {
   await page.getByRole("link", { name: /^quiet/ }).click();
   await page.getByRole("button", { name: /^bare/ }).click();
   await expect(foot(page)).toContainText(/\d+ out of sight/);
-  await page.goto(await running.again());
+  // The browser is still let in.
+  await running.again();
+  await page.goto(running.base);
   await expect(foot(page)).toContainText(/\d+ out of sight/);
   await page.keyboard.press("q");
   await expect(foot(page)).toContainText("icons shown");

@@ -1,35 +1,38 @@
 import { randomBytes } from "node:crypto";
 import { type NextRequest, NextResponse } from "next/server";
 import { asProblem } from "@/core/problem";
-import { checkHost, hasSession, pagePolicy } from "@/server/guard/guard";
+import { letIn } from "@/server/guard/answer";
+import { checkHost, hostName, pagePolicy, port } from "@/server/guard/guard";
 
 const closed = "default-src 'none'; frame-ancestors 'none'";
 
 /** Every request passes here: Host first, then the session for pages, and the policy for what is answered. */
-export function proxy(request: NextRequest): NextResponse {
+export async function proxy(request: NextRequest): Promise<NextResponse> {
+  const { pathname, search } = request.nextUrl;
+  const open = pathname === "/enter" || pathname === "/icon.svg";
   try {
     checkHost(request);
+    if (pathname.startsWith("/api/")) {
+      // The handlers check the rest themselves.
+      const response = NextResponse.next();
+      response.headers.set("content-security-policy", `${closed}; sandbox`);
+      response.headers.set("x-content-type-options", "nosniff");
+      return response;
+    }
+    if (!open) await letIn(request, "question");
   } catch (error) {
     const problem = asProblem(error);
-    return new NextResponse(`${problem.title}\n`, {
-      status: problem.status,
-      headers: { "content-type": "text/plain; charset=utf-8", "content-security-policy": closed },
-    });
-  }
-  const { pathname } = request.nextUrl;
-  if (pathname.startsWith("/api/")) {
-    // The handlers check the rest themselves.
-    const response = NextResponse.next();
-    response.headers.set("content-security-policy", `${closed}; sandbox`);
-    response.headers.set("x-content-type-options", "nosniff");
-    return response;
-  }
-  if (!hasSession(request) && pathname !== "/enter" && pathname !== "/icon.svg") {
-    const enter = new URL("/enter", `http://${request.headers.get("host")}`);
-    enter.searchParams.set("to", pathname + request.nextUrl.search);
-    return NextResponse.redirect(enter, {
-      headers: { "content-security-policy": closed },
-    });
+    if (problem.code === "no-session") {
+      const enter = new URL("/enter", `http://${hostName}:${port()}`);
+      enter.searchParams.set("to", pathname + search);
+      return NextResponse.redirect(enter, { headers: { "content-security-policy": closed } });
+    }
+    // The page itself says why the account could not be opened.
+    if (problem.code === "foreign-request")
+      return new NextResponse(`${problem.title}\n${problem.remedy}\n`, {
+        status: problem.status,
+        headers: { "content-type": "text/plain; charset=utf-8", "content-security-policy": closed },
+      });
   }
   const nonce = randomBytes(16).toString("base64");
   const policy = pagePolicy(nonce);
@@ -39,7 +42,8 @@ export function proxy(request: NextRequest): NextResponse {
   const response = NextResponse.next({ request: { headers } });
   response.headers.set("content-security-policy", policy);
   response.headers.set("x-content-type-options", "nosniff");
-  response.headers.set("referrer-policy", "no-referrer");
+  // A form sent from a page without a referrer has no origin either.
+  response.headers.set("referrer-policy", pathname === "/enter" ? "same-origin" : "no-referrer");
   response.headers.set("cross-origin-opener-policy", "same-origin");
   response.headers.set("cross-origin-resource-policy", "same-origin");
   return response;

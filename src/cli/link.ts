@@ -5,6 +5,7 @@ import { problemDetails } from "@/contract/items";
 import { Problem, type ProblemCode } from "@/core/problem";
 import type { Account } from "@/server/account";
 import { type Engine, openEngine } from "@/server/engine";
+import { listenerUid } from "@/server/guard/peer";
 import { operate } from "@/server/operations";
 
 /** How commands reach an account: through its running server, else in this process under the account's lock. */
@@ -26,6 +27,8 @@ export async function runningServer(account: Account): Promise<RunningServer | u
   } catch {
     return undefined;
   }
+  // What listens there now may be another user's: it is not given the key.
+  if (listenerUid(server.port) !== process.getuid?.()) return undefined;
   const answer = await askServer(server, "quiet/status", {}).catch(() => undefined);
   return answer?.ok ? server : undefined;
 }

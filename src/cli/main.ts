@@ -4,9 +4,11 @@ import { depotsCommands } from "./commands/depots";
 import { homesCommands } from "./commands/homes";
 import { ledgerCommands } from "./commands/ledger";
 import { quietCommands } from "./commands/quiet";
+import { settingsCommands } from "./commands/settings";
 import { sittingCommands } from "./commands/sitting";
 import { surveyCommands } from "./commands/survey";
 import { givenTo } from "./given";
+import { open } from "./open";
 import { out } from "./print";
 import { start, startDemo } from "./start";
 
@@ -37,6 +39,13 @@ export async function main(): Promise<number> {
     .action(async (o: { port?: string }) => {
       given.status = await start(given.place(), { port: given.port(o.port) });
     });
+  program
+    .command("open")
+    .description("open Vuoto in the browser, started where it does not run")
+    .action(async () => {
+      given.status = await open(given.place());
+    });
+  settingsCommands(program, given);
   surveyCommands(program, given);
   homesCommands(program, given);
   sittingCommands(program, given);

@@ -7,8 +7,9 @@ import { type Raw, rawFromText, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { makeSample } from "@/demo/make-sample";
 import { type Account, type AccountPlace, dataFolderFor, openAccount } from "@/server/account";
+import { canTellPeers } from "@/server/guard/peer";
 import { install } from "@/server/install";
-import { askServer, runningServer } from "./link";
+import { askServer, type RunningServer, runningServer } from "./link";
 
 const defaultPort = 4180;
 const say = (text: string) => process.stdout.write(`${text}\n`);
@@ -20,7 +21,7 @@ export async function start(place: AccountPlace, options: { port?: number }): Pr
     const running = await runningServer(account);
     if (running) {
       say(`Vuoto already runs for ${shownName(account.root)}, at http://127.0.0.1:${running.port}/`);
-      await sayAddress(account, running.port, running.key);
+      await sayAddress(running);
       return 0;
     }
     try {
@@ -36,26 +37,23 @@ export async function start(place: AccountPlace, options: { port?: number }): Pr
 
 /** Serves an account until it is stopped. */
 async function serve(account: Account, port: number): Promise<number> {
+  if (!(await canTellPeers())) throw new Problem("peers-unknown");
   const key = randomBytes(24).toString("base64url");
-  const server = spawn(
-    process.execPath,
-    [install("node_modules/next/dist/bin/next"), "start", "-H", "127.0.0.1", "-p", String(port)],
-    {
-      cwd: install(),
-      stdio: ["ignore", "pipe", "pipe"],
-      env: {
-        ...process.env,
-        NODE_ENV: "production",
-        NEXT_TELEMETRY_DISABLED: "1",
-        NEXT_MANUAL_SIG_HANDLE: "true",
-        VUOTO_ROOT: install(),
-        VUOTO_ACCOUNT: btoa(account.root),
-        VUOTO_DATA: account.data,
-        VUOTO_PORT: String(port),
-        VUOTO_KEY: key,
-      },
+  const server = spawn(process.execPath, [install("dist/serve.mjs")], {
+    cwd: install(),
+    stdio: ["ignore", "pipe", "pipe"],
+    env: {
+      ...process.env,
+      NODE_ENV: "production",
+      NEXT_TELEMETRY_DISABLED: "1",
+      NEXT_MANUAL_SIG_HANDLE: "true",
+      VUOTO_ROOT: install(),
+      VUOTO_ACCOUNT: btoa(account.root),
+      VUOTO_DATA: account.data,
+      VUOTO_PORT: String(port),
+      VUOTO_KEY: key,
     },
-  );
+  });
   const words: string[] = [];
   const keep = (chunk: Buffer) => {
     words.push(chunk.toString("utf8"));
@@ -79,7 +77,7 @@ async function serve(account: Account, port: number): Promise<number> {
     process.stderr.write(words.join(""));
     throw new Problem("unexpected", { detail: "the server did not start" });
   }
-  await sayAddress(account, port, key);
+  await sayAddress({ port, key });
   say("Ctrl-C stops it.");
   return ended;
 }
@@ -103,15 +101,15 @@ async function ready(port: number, key: string): Promise<"ready" | Problem> {
   return new Problem("unexpected", { detail: "the server did not answer within a minute" });
 }
 
-async function sayAddress(account: Account, port: number, key: string): Promise<void> {
-  const base = `http://127.0.0.1:${port}`;
-  if (account.sample) {
-    say(`The sample account is open at ${base}/`);
-    return;
-  }
+/** A fresh one-time link from a running server. */
+export async function freshLink({ port, key }: RunningServer): Promise<string> {
   const answer = await askServer({ port, key }, "guard/link", {});
   const { link } = (await answer.json()) as { link: string };
-  say(`Open this link; it lets one browser in, once:\n${base}/enter?link=${link}`);
+  return `http://127.0.0.1:${port}/enter?link=${link}`;
+}
+
+async function sayAddress(server: RunningServer): Promise<void> {
+  say(`Open this link; it lets one browser in, once:\n${await freshLink(server)}`);
 }
 
 /** The port asked for, or the first free one from the usual on. */

@@ -1,18 +1,10 @@
 import { z } from "zod";
 import { addDepotInput, checkInput, parcelRestoreInput, removeDepotInput, sendInput } from "./depots";
-import {
-  addHomesInput,
-  gatherInput,
-  launcherInput,
-  putInput,
-  retitleInput,
-  setOutInput,
-  splitInput,
-  sweepInput,
-  titlesInput,
-} from "./homes";
+import { endSessionsInput } from "./guard";
+import { addHomesInput, gatherInput, putInput, retitleInput, setOutInput, splitInput, sweepInput, titlesInput } from "./homes";
 import { againInput, cancelInput, emptyInput, entriesInput, entryInput, trashRestoreInput, undoInput } from "./ledger";
 import { quietInput } from "./quiet";
+import { launcherInput } from "./settings";
 import { archiveInput, letGoInput, sittingInput, stayInput, thingInput, waitInput } from "./sitting";
 import { leaveOutInput, protectInput, settleInput } from "./survey";
 
@@ -37,7 +29,6 @@ export const api = {
   "homes/overlooked": nothing,
   "homes/gather": gatherInput,
   "homes/gatherings": nothing,
-  "homes/launcher": launcherInput,
   "homes/suggested": nothing,
   "homes/finer": nothing,
   "homes/set-out": setOutInput,
@@ -66,6 +57,9 @@ export const api = {
   "ledger/emptying": nothing,
   "ledger/empty": emptyInput,
   "ledger/recover": nothing,
+  "settings/launcher": launcherInput,
+  "guard/sessions": nothing,
+  "guard/end": endSessionsInput,
   "jobs/cancel": cancelInput,
 } as const;
 

@@ -37,10 +37,6 @@ export const sweepInput = z.union([
 ]);
 export type SweepInput = z.infer<typeof sweepInput>;
 
-/** Puts a launcher for gathering among the account's programs, or takes it away. */
-export const launcherInput = z.object({ away: z.boolean().optional(), ...trial });
-export type LauncherInput = z.infer<typeof launcherInput>;
-
 /** A new home that what lies there suggests, and what would go into it. */
 export interface SuggestedHome {
   title: string;

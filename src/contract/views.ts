@@ -1,3 +1,4 @@
+import type { SessionLine } from "@/contract/guard";
 import type { SuggestedHome } from "@/contract/homes";
 import type { PlannedHome } from "@/core/homes/filing-plan";
 import type { Kind } from "@/core/survey/kinds";
@@ -275,8 +276,10 @@ export interface JobLine {
 }
 
 export interface FrameView {
-  /** The number of the last event that is in what is shown. */
-  after: number;
+  /** The mark of the last event that is in what is shown. */
+  after: string;
+  /** The name under which all pages of this account hear one stream. */
+  stream: string;
   account: string;
   counts: { survey: string; homes: string; sitting: string; depots: string; quiet: string };
   /** The last act; whether what was undone can be done again; and what the next undo takes back: that act or another. */
@@ -286,4 +289,8 @@ export interface FrameView {
   level: string;
   jobs: JobLine[];
   recovered: string[];
+}
+
+export interface SettingsView {
+  sessions: SessionLine[];
 }

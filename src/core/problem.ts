@@ -155,6 +155,16 @@ const sentences = {
     title: (f) => `The parcel ${f.place ?? ""} is not whole: ${f.detail ?? "a checksum differs"}.`,
     remedy: "Nothing was let go on the strength of it. Send again, or check the depot's disk.",
   },
+  "parcel-stranger": {
+    status: 409,
+    title: (f) => `The parcel ${f.place ?? ""} is not, as it lies there, the one that Vuoto sent from here.`,
+    remedy: "It may be somebody else's, or was changed. Name a new folder for what is in it; nothing goes to the old places.",
+  },
+  "asks-programs": {
+    status: 409,
+    title: (f) => `In the parcel ${f.place ?? ""} there are things that can be run: ${f.detail}.`,
+    remedy: "Say that they come along as they are, if you know where they are from. Nothing was done.",
+  },
   "parcel-empty": {
     status: 409,
     title: (f) => `The parcel ${it(f)} holds nothing to send.`,
@@ -204,6 +214,21 @@ const sentences = {
     title: (f) => `The folder ${there(f)} cannot be read.`,
     remedy: "Change its permissions, or name another with --account.",
   },
+  "data-unsuitable": {
+    status: 400,
+    title: (f) => `${there(f)} cannot be the folder for Vuoto's record: ${f.detail}.`,
+    remedy: "Name an empty folder, or one that does not exist yet, with --data. Nothing was changed.",
+  },
+  "place-unsuitable": {
+    status: 400,
+    title: (f) => `${there(f)} cannot be used: ${f.detail}.`,
+    remedy: "Choose another folder. Nothing was done.",
+  },
+  "record-apart": {
+    status: 409,
+    title: () => "Another Vuoto, with a record of its own, is at work on these files.",
+    remedy: "Only one may be at a time. Stop the other, or name its data folder with --data.",
+  },
   "no-worktop": {
     status: 404,
     title: (f) => `${there(f)} holds neither a desktop nor a downloads folder.`,
@@ -218,6 +243,11 @@ const sentences = {
     status: 409,
     title: (f) => `Another Vuoto is at work on this account${f.place ? ` at ${f.place}` : ""}.`,
     remedy: "Wait until it is done, or stop it.",
+  },
+  "not-started": {
+    status: 500,
+    title: (f) => `Vuoto did not start${f.detail ? `: ${f.detail}` : " within a minute"}.`,
+    remedy: "Start it with vuoto start, which says more.",
   },
   "port-taken": {
     status: 409,
@@ -248,12 +278,22 @@ const sentences = {
   "no-session": {
     status: 401,
     title: () => "This browser has not been let in.",
-    remedy: "Open the one-time link that vuoto start prints.",
+    remedy: "Open Vuoto from your programs, or with the command vuoto open: each makes a fresh link.",
+  },
+  "unknown-session": {
+    status: 404,
+    title: () => "That browser is not let in any more.",
+    remedy: "Nothing was done. The list shows those that are.",
+  },
+  "peers-unknown": {
+    status: 500,
+    title: () => "On this computer it cannot be told whose a connection is.",
+    remedy: "Another user could speak to Vuoto, so it does not start. It needs /proc/net/tcp. The commands work without it.",
   },
   "bad-link": {
     status: 403,
     title: () => "This link was used already or is not right.",
-    remedy: "Run vuoto start again; it prints a fresh one.",
+    remedy: "Open Vuoto from your programs, or with the command vuoto open: each makes a fresh link.",
   },
   "bad-words": {
     status: 400,

@@ -16,7 +16,7 @@ export interface Worktop {
 /** One person's files: where the worktops, homes and trash are. */
 export interface Account {
   root: Raw;
-  /** Vuoto's own folder for this account. */
+  /** Vuoto's own folder for this account, by its own path. */
   data: string;
   worktops: Worktop[];
   /** The standard folders that exist, worktops aside. */
@@ -25,8 +25,8 @@ export interface Account {
   trash: Raw;
   /** Where trash folders of other mounts may be. */
   otherTrashes: Raw[];
-  /** The launcher for gathering, among the account's programs. */
-  launcher: Raw;
+  /** Where the account's own launchers lie, among its programs. */
+  launchers: Raw;
   /** The sample account, which needs no link and draws its own screen. */
   sample: boolean;
 }
@@ -37,8 +37,7 @@ export interface AccountPlace {
 }
 
 /** Where Vuoto keeps the record of an account: below the XDG data folder, one folder an account. */
-export function dataFolderFor(root: Raw): string {
-  const base = process.env.XDG_DATA_HOME || path.join(os.homedir(), ".local", "share");
+export function dataFolderFor(root: Raw, base = process.env.XDG_DATA_HOME || path.join(os.homedir(), ".local", "share")): string {
   const mark = createHash("sha256").update(root, "latin1").digest("hex").slice(0, 10);
   const last = shownName(root.slice(root.lastIndexOf("/") + 1) as Raw).replace(/[^A-Za-z0-9_-]/g, "_") || "root";
   return path.join(base, "vuoto", `${last.slice(0, 40)}-${mark}`);
@@ -74,8 +73,7 @@ export function openAccount(place: AccountPlace): Account {
     if (folder && !worktops.some((w) => w.folder === folder)) standardHomes.push({ key, folder });
   }
 
-  const data = place.data ?? dataFolderFor(root);
-  ensurePrivateFolder(data);
+  const data = ensurePrivateFolder(place.data ?? dataFolderFor(root));
   const xdgData = own && process.env.XDG_DATA_HOME ? rawFromText(process.env.XDG_DATA_HOME) : joinRaw(root, ".local/share");
   const uid = process.getuid?.() ?? 0;
   return {
@@ -84,7 +82,7 @@ export function openAccount(place: AccountPlace): Account {
     worktops,
     standardHomes,
     trash: joinRaw(xdgData, "Trash"),
-    launcher: joinRaw(xdgData, "applications/vuoto-gather.desktop"),
+    launchers: joinRaw(xdgData, "applications"),
     otherTrashes: mountPoints().flatMap((mount) => [joinRaw(mount, ".Trash", String(uid)), joinRaw(mount, `.Trash-${uid}`)]),
     sample: readText(joinRaw(rawFromText(data), "sample")) !== undefined,
   };
@@ -105,19 +103,23 @@ export function worktopOf(account: Account, folder: Raw): Worktop | undefined {
   return account.worktops.find((w) => w.folder === folder || tuckedFolder(w) === folder);
 }
 
+/** Vuoto's own folder as a byte string. */
+export const dataOf = (account: Pick<Account, "data">): Raw => rawFromBytes(Buffer.from(account.data));
+
+/** Whether a path is Vuoto's own folder, lies in it, or holds it: it is no item, and nothing is done with it. */
+export function isOfVuoto(account: Pick<Account, "data">, place: Raw): boolean {
+  const data = dataOf(account);
+  return isWithin(data, place) || isWithin(place, data);
+}
+
 /** Folders never walked: Vuoto's own, wherever it lies. */
 export function leftOut(account: Account): Raw[] {
-  return [
-    rawFromBytes(Buffer.from(account.data)),
-    account.trash,
-    ...account.otherTrashes,
-    ...account.worktops.map((w) => w.folder),
-  ];
+  return [dataOf(account), account.trash, ...account.otherTrashes, ...account.worktops.map((w) => w.folder)];
 }
 
 /** Whether a folder may be a home: below the account, in no worktop's hidden part, trash or data folder. */
 export function mayBeHome(account: Account, folder: Raw): boolean {
   if (folder === account.root || !isWithin(account.root, folder)) return false;
-  if (isWithin(account.trash, folder) || isWithin(rawFromText(account.data), folder)) return false;
+  if (isWithin(account.trash, folder) || isWithin(dataOf(account), folder)) return false;
   return !account.worktops.some((w) => w.folder === folder || isWithin(tuckedFolder(w), folder));
 }

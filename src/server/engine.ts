@@ -1,9 +1,9 @@
 import fs from "node:fs";
 import path from "node:path";
-import { folderOf, isWithin, type Raw } from "@/core/names/raw";
+import { isWithin, type Raw } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { makeWords, type Words } from "@/core/words/words";
-import { type Account, type AccountPlace, openAccount, type WorktopId } from "./account";
+import { type Account, type AccountPlace, isOfVuoto, openAccount, type WorktopId } from "./account";
 import { type Db, openDb } from "./db/db";
 import { takeLock } from "./db/lock";
 import { type DepotRecord, readRecords } from "./db/record";
@@ -72,13 +72,14 @@ function boundsOf({ account, db }: Pick<Engine, "account" | "db">): (target: Raw
   const homes = homeRoots({ account, db });
   const depots = [...readRecords<DepotRecord>(db, "depot").values()].map((depot) => depot.folder as Raw);
   const whole = [...homes, ...account.otherTrashes];
-  const below = [...account.worktops.map((w) => w.folder), account.trash, folderOf(account.launcher), ...depots];
+  const below = [...account.worktops.map((w) => w.folder), account.trash, account.launchers, ...depots];
   return (target) =>
-    below.some((folder) => target !== folder && isWithin(folder, target)) ||
-    whole.some((folder) => isWithin(folder, target)) ||
-    (target !== account.root &&
-      isWithin(account.root, target) &&
-      (isWithin(target, account.trash) || isWithin(target, folderOf(account.launcher))));
+    !isOfVuoto(account, target) &&
+    (below.some((folder) => target !== folder && isWithin(folder, target)) ||
+      whole.some((folder) => isWithin(folder, target)) ||
+      (target !== account.root &&
+        isWithin(account.root, target) &&
+        (isWithin(target, account.trash) || isWithin(target, account.launchers))));
 }
 
 /** Opens an account: takes its lock, brings its record up to date, and takes back what a crash left half done. */

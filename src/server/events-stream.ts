@@ -4,35 +4,39 @@ import type { NumberedEvent } from "./events";
 const beat = 20_000;
 
 /**
- * The stream of what happens (server-sent events), after the number that a page was drawn with. A browser that reconnects
- * names the last number it saw and gets what it missed, or "anew" where that is no longer kept.
+ * The stream of what happens (server-sent events), after the mark that a page was drawn with. A browser that reconnects
+ * names the last mark it saw and gets what it missed, or "anew" where that is no longer kept; and the jobs under way, so
+ * that none that ended meanwhile is kept. It ends with the session that asked for it.
  */
-export function streamEvents(engine: Engine, query: URLSearchParams, request: Request): Response {
+export function streamEvents(engine: Engine, query: URLSearchParams, request: Request, session?: string): Response {
   const encoder = new TextEncoder();
   let stop = () => {};
   const stream = new ReadableStream<Uint8Array>({
     start(controller) {
       const send = (text: string) => controller.enqueue(encoder.encode(text));
-      const tell = ({ n, event }: NumberedEvent) => send(`id: ${n}\ndata: ${JSON.stringify(event)}\n\n`);
-      const seen = Number(request.headers.get("last-event-id") ?? query.get("after") ?? Number.NaN);
-      const missed = Number.isNaN(seen) ? [] : engine.events.since(seen);
-      if (missed) for (const event of missed) tell(event);
-      else send(`id: ${engine.events.last}\ndata: {"type":"anew"}\n\n`);
-      for (const job of engine.jobs.list()) send(`data: ${JSON.stringify({ type: "job", job })}\n\n`);
-      const forget = engine.events.listen(tell);
-      const timer = setInterval(() => send(": still here\n\n"), beat);
-      stop = () => {
-        forget();
-        clearInterval(timer);
-      };
-      request.signal.addEventListener("abort", () => {
+      const close = () => {
         stop();
         try {
           controller.close();
         } catch {
           // Closed from the other side.
         }
-      });
+      };
+      const tell = ({ n, event }: NumberedEvent) => {
+        if (event.type !== "ended") send(`id: ${engine.events.markOf(n)}\ndata: ${JSON.stringify(event)}\n\n`);
+        else if (session !== undefined && event.sessions.includes(session)) close();
+      };
+      const missed = engine.events.since(request.headers.get("last-event-id") ?? query.get("after") ?? "");
+      if (missed) for (const event of missed) tell(event);
+      else send(`id: ${engine.events.last}\ndata: {"type":"anew"}\n\n`);
+      send(`data: ${JSON.stringify({ type: "jobs", jobs: engine.jobs.list() })}\n\n`);
+      const forget = engine.events.listen(tell);
+      const timer = setInterval(() => send(": still here\n\n"), beat);
+      stop = () => {
+        forget();
+        clearInterval(timer);
+      };
+      request.signal.addEventListener("abort", close);
     },
     cancel: () => stop(),
   });

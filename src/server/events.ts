@@ -1,9 +1,12 @@
+import { randomBytes } from "node:crypto";
 import type { JobLine } from "@/contract/views";
 
 export type VuotoEvent =
   | { type: "changed"; what: "items" | "ledger" | "homes" }
   | { type: "job"; job: JobLine }
-  | { type: "said"; words: string };
+  | { type: "said"; words: string }
+  /** Sessions that were ended: their streams end too. */
+  | { type: "ended"; sessions: string[] };
 
 export interface NumberedEvent {
   n: number;
@@ -12,8 +15,12 @@ export interface NumberedEvent {
 
 const kept = 500;
 
-/** What happened, numbered without gaps, so that a stream can be resumed where it broke off. */
+/**
+ * What happened, numbered without gaps, so that a stream can be resumed where it broke off. A mark says up to where somebody
+ * has heard: the epoch, which is another one after each start, and the number.
+ */
 export class Events {
+  private readonly epoch = randomBytes(6).toString("hex");
   private n = 0;
   private readonly recent: NumberedEvent[] = [];
   private readonly listeners = new Set<(event: NumberedEvent) => void>();
@@ -25,13 +32,19 @@ export class Events {
     for (const listener of this.listeners) listener(numbered);
   }
 
-  get last(): number {
-    return this.n;
+  markOf = (n: number): string => `${this.epoch}.${n}`;
+
+  /** The mark of the last event. */
+  get last(): string {
+    return this.markOf(this.n);
   }
 
-  /** Events after `n`; undefined where they are no longer all kept, and the listener must look at everything anew. */
-  since(n: number): NumberedEvent[] | undefined {
-    if (n > this.n || (n < this.n && (this.recent[0]?.n ?? Number.POSITIVE_INFINITY) > n + 1)) return undefined;
+  /** Events after a mark; undefined where they are no longer all kept, or come from another start, and the listener must look at everything anew. */
+  since(mark: string): NumberedEvent[] | undefined {
+    const [epoch, digits] = mark.split(".");
+    const n = Number(digits);
+    if (epoch !== this.epoch || !Number.isInteger(n) || n > this.n) return undefined;
+    if (n < this.n && (this.recent[0]?.n ?? Number.POSITIVE_INFINITY) > n + 1) return undefined;
     return this.recent.filter((event) => event.n > n);
   }
 

@@ -2,6 +2,7 @@ import type { FrameView } from "@/contract/views";
 import { nameOf, shownName } from "@/core/names/raw";
 import { parcelsWaiting } from "./depots/depots";
 import type { Engine } from "./engine";
+import { cookieName } from "./guard/guard";
 import { homeCount } from "./homes/view";
 import { ledgerList } from "./ledger/list";
 import { quietNow } from "./quiet/quiet";
@@ -19,6 +20,7 @@ export function frameView(engine: Engine): FrameView {
   const waiting = parcelsWaiting(engine).length;
   return {
     after,
+    stream: cookieName(),
     account: shownName(nameOf(engine.account.root)),
     counts: {
       survey: words.count(lying),

@@ -12,11 +12,11 @@ import { removeDepot } from "./depots/remove";
 import { restoreParcel } from "./depots/restore";
 import { send } from "./depots/send";
 import type { Engine } from "./engine";
+import { endSessions, sessions } from "./guard/sessions";
 import { addHomes } from "./homes/add";
 import { finer } from "./homes/finer";
 import { gather } from "./homes/gather";
 import { gatherings } from "./homes/gatherings";
-import { launcher } from "./homes/launcher";
 import { overlooked } from "./homes/overlooked";
 import { planOfHomes } from "./homes/plan";
 import { suggestedHomes } from "./homes/prepare";
@@ -31,6 +31,7 @@ import { trashList } from "./ledger/trash-list";
 import { restoreFromTrash } from "./ledger/trash-restore";
 import { again, undo } from "./ledger/undo";
 import { quiet, quietNow } from "./quiet/quiet";
+import { launcher } from "./settings/launcher";
 import { archive } from "./sitting/archive";
 import { letGo } from "./sitting/let-go";
 import { stay } from "./sitting/stay";
@@ -69,7 +70,6 @@ const operations: { [P in ApiPath]: Output<P> } = {
   "homes/overlooked": (engine) => groupsAnswered(engine, overlooked(engine)),
   "homes/finer": (engine) => groupsAnswered(engine, finer(engine)),
   "homes/suggested": (engine) => suggestedHomes(engine),
-  "homes/launcher": launcher,
   "homes/gather": gather,
   "homes/gatherings": async (engine) =>
     (await gatherings(engine)).map(
@@ -117,6 +117,9 @@ const operations: { [P in ApiPath]: Output<P> } = {
   "ledger/emptying": (engine) => emptying(engine),
   "ledger/empty": emptyTrash,
   "ledger/recover": async (engine) => ({ recovered: [...engine.recovered, ...(await engine.ledger.recover())] }),
+  "settings/launcher": launcher,
+  "guard/sessions": (engine) => sessions(engine),
+  "guard/end": endSessions,
   "jobs/cancel": (engine, input) => ({ cancelled: engine.jobs.cancel(input.job) }),
 };
 

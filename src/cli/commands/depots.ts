@@ -1,11 +1,13 @@
 import type { Command } from "commander";
 import type { CheckAnswer } from "@/contract/depots";
+import type { ReportJson } from "@/contract/items";
+import { Problem } from "@/core/problem";
 import type { Given } from "../given";
-import { printCheck, printRows, words } from "../print";
+import { answersYes, out, printCheck, printReport, printRows, words } from "../print";
 
 /** The commands for depots and parcels. */
 export function depotsCommands(program: Command, given: Given): void {
-  const { act, show, withLink, absolutePath } = given;
+  const { act, show, withLink, absolutePath, common } = given;
   const depot = program.command("depot").description("folders that archives go to");
   depot.command("list").action(() =>
     show("depots/list", {}, (answer: { depots: { title: string; folder: string; there: boolean; free: number | null }[] }) => {
@@ -73,6 +75,26 @@ export function depotsCommands(program: Command, given: Given): void {
     );
   parcel
     .command("restore")
-    .argument("<parcel>")
-    .action((named: string) => act("depots/restore", () => ({ parcel: named })));
+    .argument("<parcel>", "its name, or that of a bag's folder in a depot")
+    .option("--into <folder>", "a folder that is not there yet; needed for a parcel that was changed or is somebody else's")
+    .option("--with-programs", "what can be run comes along as it is, without asking")
+    .description("bring back what is in a parcel; the parcel stays")
+    .action((named: string, o: { into?: string; withPrograms?: boolean }) => {
+      const { dryRun } = common();
+      const into = o.into === undefined ? undefined : { path: btoa(absolutePath(o.into)) };
+      return withLink(
+        async (link) => {
+          const restore = (programs?: boolean) => link.ask("depots/restore", { parcel: named, into, programs, dryRun });
+          try {
+            return await restore(o.withPrograms);
+          } catch (error) {
+            if (!(error instanceof Problem && error.code === "asks-programs") || common().json) throw error;
+            out(error.title);
+            if (!(await answersYes("Bring them back as they are?"))) throw error;
+            return restore(true);
+          }
+        },
+        (report: ReportJson) => printReport(report, dryRun === true),
+      );
+    });
 }

@@ -74,11 +74,6 @@ export function homesCommands(program: Command, given: Given): void {
       show("homes/finer", {}, (groups: OverlookedAnswer[]) => printGroups(groups, "Nothing waits to be put away finer.")),
     );
   program
-    .command("launcher")
-    .option("--away", "take it away")
-    .description("put a launcher for gathering among your programs")
-    .action((o: { away?: boolean }) => act("homes/launcher", () => ({ away: o.away })));
-  program
     .command("gather")
     .argument("[folder]", "its name on the worktop (Gathered), or a path to a home")
     .option("--except <name...>", "what stays: names, and patterns such as *.pdf")

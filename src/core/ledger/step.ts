@@ -82,8 +82,11 @@ export type TrashStep = {
   proof?: Proof;
 };
 export type RestoreStep = { type: "restore"; item?: string; trash: Raw; name: Raw; info: string; to: Raw; identity: Identity };
-/** `shared`: a folder that later acts rely on without being asked, such as the trash; undone only once it is empty. */
-export type MakeFolderStep = { type: "make-folder"; folder: Raw; mode?: number; shared?: true };
+/**
+ * `shared`: a folder that later acts rely on without being asked, such as the trash; undone only once it is empty. `named`: one
+ * that the person named for this act, which may work in it wherever it lies.
+ */
+export type MakeFolderStep = { type: "make-folder"; folder: Raw; mode?: number; shared?: true; named?: true };
 export type RemoveEmptyFolderStep = { type: "remove-empty-folder"; folder: Raw; mode: number; mtimeNs: string };
 export type WriteStep = { type: "write"; file: Raw; before: string | null; after: string | null };
 export type PlaceStep = { type: "place"; item: string; from: Point | null; to: Point | null };

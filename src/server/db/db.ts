@@ -13,6 +13,8 @@ export type Db = Database.Database;
 export function openDb(file: string): Db {
   let db: Db | undefined;
   try {
+    // What SQLite makes beside it gets the same rights.
+    fs.closeSync(fs.openSync(file, "a", 0o600));
     db = new Database(file);
     db.pragma("journal_mode = WAL");
     db.pragma("synchronous = FULL");

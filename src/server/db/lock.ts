@@ -1,3 +1,4 @@
+import fs from "node:fs";
 import path from "node:path";
 import Database from "better-sqlite3";
 
@@ -6,7 +7,9 @@ import Database from "better-sqlite3";
  * however it ends. Answers undefined where somebody else holds it.
  */
 export function takeLock(dataFolder: string): { release(): void } | undefined {
-  const db = new Database(path.join(dataFolder, "lock.sqlite"));
+  const file = path.join(dataFolder, "lock.sqlite");
+  fs.closeSync(fs.openSync(file, "a", 0o600));
+  const db = new Database(file);
   try {
     db.pragma("busy_timeout = 0");
     db.pragma("journal_mode = DELETE");

@@ -20,6 +20,8 @@ export interface ParcelRecord {
   things?: number;
   files?: number;
   bytes?: number;
+  /** SHA-256 of its tag manifest when it was sent: a parcel with another one was changed by somebody, or is a stranger's. */
+  tags?: string;
 }
 
 export interface VerdictRecord {

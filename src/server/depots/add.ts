@@ -1,17 +1,19 @@
 import { randomUUID } from "node:crypto";
 import type { AddDepotInput } from "@/contract/depots";
 import type { ReportJson } from "@/contract/items";
-import { isWithin, nameOf, normalRaw, type Raw, rawFromText, shownName } from "@/core/names/raw";
-import { Problem } from "@/core/problem";
+import { isPartName } from "@/core/depots/bagit";
+import { isWithin, joinRaw, nameOf, normalRaw, type Raw, rawFromText, shownName } from "@/core/names/raw";
+import { Problem, unlessProblem } from "@/core/problem";
 import { perform } from "../act";
 import type { DepotRecord } from "../db/record";
 import { realFolder } from "../disk/around";
 import type { Engine } from "../engine";
 import { homeRoots } from "../homes/homes";
+import { namedFolder } from "../named-folder";
 import { depots } from "./depots";
 
 /** Takes an existing folder as a depot: outside the worktops, homes and trash, and no depot yet. */
-export function addDepot(engine: Engine, input: AddDepotInput): Promise<ReportJson> {
+export async function addDepot(engine: Engine, input: AddDepotInput): Promise<ReportJson> {
   const asked = typeof input.folder === "string" ? rawFromText(input.folder) : (atob(input.folder.path) as Raw);
   const folder = checkedFolder(engine, asked);
   const title = input.title ?? shownName(nameOf(folder));
@@ -34,13 +36,23 @@ export function addDepot(engine: Engine, input: AddDepotInput): Promise<ReportJs
 }
 
 function checkedFolder(engine: Engine, asked: Raw): Raw {
-  const { account } = engine;
+  const { account, disk } = engine;
   const unsuitable = (detail: string) => new Problem("depot-unsuitable", { place: shownName(asked), detail });
   if (!asked.startsWith("/")) throw unsuitable("the path must begin with a slash");
-  const folder = realFolder(normalRaw(asked));
-  if (!folder) throw unsuitable("there is no such folder");
-  const mine = [...account.worktops.map((w) => w.folder), ...homeRoots(engine), account.trash, rawFromText(account.data)];
-  if (folder === "/" || mine.some((other) => isWithin(other, folder) || isWithin(folder, other)))
-    throw unsuitable("it lies in, or holds, a worktop, a home or the trash");
+  const real = realFolder(normalRaw(asked));
+  if (!real) throw unsuitable("there is no such folder");
+  const mine = [...account.worktops.map((w) => w.folder), ...homeRoots(engine)];
+  if (real === "/" || mine.some((other) => isWithin(other, real) || isWithin(real, other)))
+    throw unsuitable("it lies in, or holds, a worktop or a home");
+  const folder = namedFolder(engine, real);
+  const other = disk.list(folder)?.find(({ name }) => !mayLieInDepot(engine, folder, name));
+  if (other) throw unsuitable(`it already holds other things, such as ${shownName(other.name)}`);
   return folder;
+}
+
+/** A bag, what is left of one that was cut short, or what a file system keeps at its top for itself. */
+function mayLieInDepot({ disk }: Engine, folder: Raw, name: Raw): boolean {
+  if (name === "lost+found" || isPartName(name)) return true;
+  const declaration = unlessProblem(() => disk.readSmall(joinRaw(folder, name, rawFromText("bagit.txt")), 4096));
+  return declaration?.toString("utf8").startsWith("BagIt-Version:") ?? false;
 }

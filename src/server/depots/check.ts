@@ -1,10 +1,10 @@
 import type { CheckAnswer, CheckInput } from "@/contract/depots";
-import { readManifest } from "@/core/depots/bagit";
+import { pathInManifest, readManifest, tagManifestFile } from "@/core/depots/bagit";
 import { joinRaw, rawFromText } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { hashFromDevice } from "../disk/tree";
 import type { Engine } from "../engine";
-import { bagOf, parcelMeant } from "./depots";
+import { bagOf, isAsSent, parcelMeant } from "./depots";
 
 /** Reads every file of a sent parcel from its depot and compares it with the manifest. Changes nothing. */
 export async function check(engine: Engine, input: CheckInput): Promise<CheckAnswer> {
@@ -12,16 +12,18 @@ export async function check(engine: Engine, input: CheckInput): Promise<CheckAns
   const { bag } = bagOf(engine, parcel);
   const answer: CheckAnswer = { parcel: parcel.title, whole: true, files: 0, bytes: 0, damaged: [], missing: [] };
   await engine.jobs.run(`Checking “${parcel.title}”`, "bytes", parcel.bytes ?? 0, async (job) => {
-    for (const name of ["tagmanifest-sha256.txt", "manifest-sha256.txt"]) {
+    for (const name of [tagManifestFile, "manifest-sha256.txt"]) {
       const text = engine.disk.readSmall(joinRaw(bag, rawFromText(name)), 1 << 28);
       if (!text) {
         answer.missing.push(name);
         continue;
       }
       const { sums, damaged } = readManifest(text.toString("utf8"));
+      // Whoever changes a parcel can make its checksums anew, but not the one that our record keeps.
+      if (name === tagManifestFile && parcel.tags !== undefined && !isAsSent(engine, bag, parcel)) damaged.push(name);
       if (damaged.length > 0) answer.damaged.push(name);
       for (const [path, sum] of sums) {
-        const place = joinRaw(bag, rawFromText(path));
+        const place = joinRaw(bag, rawFromText(pathInManifest(path)));
         const stat = engine.disk.stat(place);
         if (!stat) answer.missing.push(path);
         else if ((await hashFromDevice(engine.disk, place, job).catch(unreadable)) !== sum) answer.damaged.push(path);

@@ -1,9 +1,12 @@
 import { execFileSync } from "node:child_process";
+import { createHash } from "node:crypto";
 import fs from "node:fs";
 import path from "node:path";
 import { afterEach, beforeEach, describe, expect, test } from "vitest";
 import { makeRandomAccount } from "../../../fixtures/accounts";
+import { differences } from "../../../fixtures/compare-trees";
 import { idsOn, itemNamed, makePlace, type Place } from "../../../fixtures/engine";
+import { realCalls } from "../disk/calls";
 import type { Engine } from "../engine";
 import { undo } from "../ledger/undo";
 import { archive } from "../sitting/archive";
@@ -75,16 +78,18 @@ describe("a parcel", () => {
     expect(answer.whole).toBe(false);
     expect(answer.damaged).toHaveLength(1);
     expect(answer.missing).toHaveLength(1);
-    const report = await restoreParcel(engine, { parcel: "Season 12" });
+    const report = await restoreParcel(engine, { parcel: "Season 12", programs: true });
     expect(report.refused.map((r) => r.code).sort()).toEqual(expect.arrayContaining(["parcel-damaged"]));
     expect(report.done).toBe(10);
     expect(bureau()).toHaveLength(10);
   });
 
-  test("whose list names a place outside is refused", async () => {
+  test("whose list names a place outside is refused, into a new folder too", async () => {
     await sendIt();
     const list = disk("Season 12/things.json");
     const things = JSON.parse(fs.readFileSync(list, "utf8"));
+    const into = path.join(place.root, "Papers/back");
+    const before = place.tree();
     for (const change of [
       (t: typeof things) => (t.things[0].name = "../out"),
       (t: typeof things) => (t.things[0].entries[0].rel = "../out"),
@@ -94,13 +99,127 @@ describe("a parcel", () => {
       const hostile = structuredClone(things);
       change(hostile);
       fs.writeFileSync(list, JSON.stringify(hostile));
-      await expect(restoreParcel(engine, { parcel: "Season 12" })).rejects.toMatchObject({ code: "parcel-damaged" });
+      await expect(restoreParcel(engine, { parcel: "Season 12", into, programs: true })).rejects.toMatchObject({
+        code: "parcel-damaged",
+      });
     }
-    things.things[0].folder = "/etc";
-    fs.writeFileSync(list, JSON.stringify(things));
-    const report = await restoreParcel(engine, { parcel: "Season 12" });
-    expect(report.refused[0]).toMatchObject({ code: "out-of-bounds" });
-    expect(fs.readdirSync("/etc")).not.toContain(things.things[0].name);
+    expect(differences(before, place.tree())).toEqual([]);
+  });
+
+  test("to which somebody added a thing, all checksums made anew, gets nothing into an old place", async () => {
+    await sendIt();
+    const bag = disk("Season 12");
+    const things = JSON.parse(fs.readFileSync(path.join(bag, "things.json"), "utf8"));
+    const content = "#!/bin/sh\ntouch /tmp/was-run\n";
+    const sum = (text: string | Buffer) => createHash("sha256").update(text).digest("hex");
+    fs.writeFileSync(path.join(bag, "data/tool"), content);
+    const entry = {
+      rel: "",
+      type: "file",
+      mode: 0o4755,
+      mtimeNs: "1",
+      bytes: content.length,
+      payload: "data/tool",
+      sha256: sum(content),
+    };
+    const xattrs = [
+      ["security.capability", { base64: "AAAAAg==" }],
+      ["user.note", "kept"],
+      ["system.posix_acl_access", "x"],
+    ];
+    for (const folder of [".local/bin", "Papers/.git/hooks", "Bureau"])
+      things.things.push({
+        item: folder,
+        name: "tool",
+        folder: path.join(place.root, folder),
+        position: null,
+        entries: [{ ...entry, xattrs }],
+      });
+    things.things.push({
+      item: "l",
+      name: "folder",
+      folder: path.join(place.root, "Bureau"),
+      position: null,
+      entries: [
+        { rel: "", type: "folder", mode: 0o777, mtimeNs: "1", bytes: 0 },
+        { rel: "way", type: "link", mode: 0o777, mtimeNs: "1", bytes: 0, target: "../../../.config" },
+        { ...entry, rel: "way/tool" },
+      ],
+    });
+    fs.writeFileSync(path.join(bag, "things.json"), JSON.stringify(things));
+    fs.appendFileSync(path.join(bag, "manifest-sha256.txt"), `${sum(content)}  data/tool\n`);
+    const tags = ["bagit.txt", "bag-info.txt", "manifest-sha256.txt", "things.json"];
+    fs.writeFileSync(
+      path.join(bag, "tagmanifest-sha256.txt"),
+      tags.map((name) => `${sum(fs.readFileSync(path.join(bag, name)))}  ${name}\n`).join(""),
+    );
+    // To other programs it is whole; to ours it is not what was sent.
+    for (const manifest of ["manifest-sha256.txt", "tagmanifest-sha256.txt"])
+      execFileSync("sha256sum", ["-c", "--quiet", "--strict", manifest], { cwd: bag });
+    expect(await check(engine, { parcel: "Season 12" })).toMatchObject({ whole: false, damaged: ["tagmanifest-sha256.txt"] });
+
+    const before = place.tree();
+    await expect(restoreParcel(engine, { parcel: "Season 12", programs: true })).rejects.toMatchObject({
+      code: "parcel-stranger",
+    });
+    expect(differences(before, place.tree())).toEqual([]);
+
+    // Into a new folder it comes, once it was asked, and with no right that only the system gives.
+    const into = path.join(place.root, "Papers/back");
+    await expect(restoreParcel(engine, { parcel: "Season 12", into })).rejects.toMatchObject({
+      code: "asks-programs",
+      message: expect.stringContaining("tool"),
+    });
+    const report = await restoreParcel(engine, { parcel: "Season 12", into, programs: true });
+    expect(report.refused.map((r) => r.name)).toEqual(["folder"]);
+    const tools = fs.readdirSync(into).filter((name) => name.startsWith("tool"));
+    expect(tools).toHaveLength(3);
+    for (const name of tools) {
+      expect(fs.statSync(path.join(into, name)).mode & 0o7777).toBe(0o755);
+      const names = realCalls.listXattrs(Buffer.from(path.join(into, name))).map(String);
+      expect(names).toEqual(["user.note"]);
+    }
+    const outside = differences(before, place.tree(), () => true).filter((line) => !line.includes("Papers/back"));
+    expect(outside).toEqual([]);
+    await undo(engine, {});
+    expect(differences(before, place.tree(), () => true)).toEqual([]);
+  });
+
+  test("that another program packed is restored into a new folder, by its manifest", async () => {
+    const bag = disk("Other");
+    fs.mkdirSync(path.join(bag, "data/in"), { recursive: true });
+    fs.writeFileSync(path.join(bag, "data/in/100%.txt"), "percent");
+    fs.writeFileSync(path.join(bag, "data/plain.txt"), "plain");
+    fs.writeFileSync(path.join(bag, "bagit.txt"), "BagIt-Version: 0.97\nTag-File-Character-Encoding: UTF-8\n");
+    const sum = (name: string) => execFileSync("sha256sum", [path.join(bag, name)], { encoding: "utf8" }).slice(0, 64);
+    fs.writeFileSync(
+      path.join(bag, "manifest-sha256.txt"),
+      `${sum("data/in/100%.txt")}  data/in/100%25.txt\n${sum("data/plain.txt")}  data/plain.txt\n`,
+    );
+    const before = place.tree();
+    await expect(restoreParcel(engine, { parcel: "Other" })).rejects.toMatchObject({ code: "parcel-stranger" });
+    const into = path.join(place.root, "Papers/Other");
+    expect(await restoreParcel(engine, { parcel: "Other", into })).toMatchObject({ refused: [], done: 2 });
+    expect(fs.readFileSync(path.join(into, "in/100%.txt"), "utf8")).toBe("percent");
+    fs.writeFileSync(path.join(bag, "data/plain.txt"), "other");
+    const again = await restoreParcel(engine, { parcel: "Other", into: `${into} again` });
+    expect(again.refused).toMatchObject([{ name: "plain.txt", code: "parcel-damaged" }]);
+    // What can no longer be fetched again is not taken away.
+    expect(await undo(engine, { entry: "all" })).toMatchObject({ refused: [{ name: "plain.txt", code: "not-verified" }, {}] });
+    fs.writeFileSync(path.join(bag, "data/plain.txt"), "plain");
+    await undo(engine, { entry: "all" });
+    expect(differences(before, place.tree(), () => true)).toEqual([]);
+  });
+
+  test("is not restored into a folder that is there, nor into one that may not be named", async () => {
+    await sendIt();
+    const into = (folder: string) => restoreParcel(engine, { parcel: "Season 12", programs: true, into: folder });
+    await expect(into(path.join(place.root, "Papers"))).rejects.toMatchObject({ code: "name-taken" });
+    await expect(into(path.join(place.root, "nowhere/deep"))).rejects.toMatchObject({ code: "folder-gone" });
+    for (const folder of [".config/x", "bin", "bin/x", ".local/share/Trash/x"])
+      await expect(into(path.join(place.root, folder)), folder).rejects.toMatchObject({ code: "place-unsuitable" });
+    await expect(into(path.join(place.data, "x"))).rejects.toMatchObject({ code: "place-unsuitable" });
+    await expect(into("/usr/local/bin/x")).rejects.toMatchObject({ code: "place-unsuitable" });
   });
 
   test("leaves alone what changed or is gone, and sends the rest", async () => {

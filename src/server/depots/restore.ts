@@ -1,17 +1,25 @@
 import { randomUUID } from "node:crypto";
-import type { ParcelRestoreInput } from "@/contract/depots";
+import type { FolderRef, ParcelRestoreInput } from "@/contract/depots";
 import type { ReportJson } from "@/contract/items";
 import type { ParcelThingJson } from "@/contract/parcel";
 import { rawFromJson } from "@/contract/raw-json";
+import { shownPlace } from "@/core/ledger/sentence";
 import type { CopyStep, MakeFolderStep, Plan, Step, TreeEntry } from "@/core/ledger/step";
 import { freeName } from "@/core/names/free-name";
-import { folderOf, isName, joinRaw, nameOf, type Raw, rawFromText, shownName } from "@/core/names/raw";
+import { folderOf, isName, isWithin, joinRaw, nameOf, normalRaw, type Raw, rawFromText, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { perform } from "../act";
+import { realFolder } from "../disk/around";
 import type { Engine } from "../engine";
-import { bagOf, parcelMeant, thingsIn } from "./depots";
+import { homeRoots } from "../homes/homes";
+import { namedFolder } from "../named-folder";
+import { bagOf, isAsSent, parcelMeant, thingsIn } from "./depots";
 
-/** Brings everything in a parcel back to where it lay, under a free name where the old one is taken. The parcel stays. */
+/**
+ * Brings everything in a parcel back, and the parcel stays: to where it lay, under a free name where the old one is taken, or
+ * into one new folder. A parcel that is not, byte for byte by its tag manifest, the one that was sent may be a stranger's:
+ * it only goes into a new folder. What can be run is asked about first.
+ */
 export function restoreParcel(engine: Engine, input: ParcelRestoreInput): Promise<ReportJson> {
   const parcel = parcelMeant(engine, input.parcel);
   return perform(engine, `Restoring “${parcel.title}”`, () => planRestore(engine, input), {
@@ -21,35 +29,81 @@ export function restoreParcel(engine: Engine, input: ParcelRestoreInput): Promis
 }
 
 function planRestore(engine: Engine, input: ParcelRestoreInput): Plan {
+  const { account, disk } = engine;
   const parcel = parcelMeant(engine, input.parcel);
-  const { bag } = bagOf(engine, parcel);
+  const { bag, depot } = bagOf(engine, parcel);
+  namedFolder(engine, depot.folder);
   const { things } = thingsIn(engine, bag, parcel.title);
+  const into = input.into === undefined ? undefined : newFolder(engine, input.into);
+  if (into === undefined && !isAsSent(engine, bag, parcel)) throw new Problem("parcel-stranger", { place: parcel.title });
+  const programs = things.flatMap(programsIn);
+  if (programs.length > 0 && !input.programs && !input.dryRun)
+    throw new Problem("asks-programs", { place: parcel.title, detail: listed(engine, programs) });
+
+  const reachable = [...account.worktops.map((w) => w.folder), ...homeRoots(engine)];
   const made = new Set<Raw>();
   const taken = new Set<Raw>();
-  const steps: Step[] = [];
+  const steps: Step[] = into === undefined ? [] : [{ type: "make-folder", folder: into, named: true }];
+  const left: Plan["left"] = [];
   for (const thing of things) {
-    const folder = rawFromJson(thing.folder);
-    steps.push(...missingFolders(engine, folder, made));
     const wanted = rawFromJson(thing.name);
     if (!isName(wanted))
       throw new Problem("parcel-damaged", { place: parcel.title, detail: `${shownName(wanted)} cannot be a name` });
-    const name = freeName(wanted, (n) => taken.has(joinRaw(folder, n)) || engine.disk.stat(joinRaw(folder, n)) !== undefined);
+    const folder = into ?? rawFromJson(thing.folder);
+    if (into === undefined && !reachable.some((root) => isWithin(root, folder))) {
+      const problem = new Problem("out-of-bounds", { name: shownName(joinRaw(folder, wanted)) });
+      left.push({ name: shownName(wanted), code: problem.code, why: problem.message });
+      continue;
+    }
+    if (into === undefined) steps.push(...missingFolders(engine, folder, made));
+    const name = freeName(wanted, (n) => taken.has(joinRaw(folder, n)) || disk.stat(joinRaw(folder, n)) !== undefined);
     const to = joinRaw(folder, name);
     taken.add(to);
     const item = randomUUID();
     steps.push({ type: "copy", item, to, tree: treeOf(thing, bag, parcel.title) } satisfies CopyStep);
-    if (thing.position) steps.push({ type: "place", item, from: null, to: thing.position });
+    if (thing.position && into === undefined) steps.push({ type: "place", item, from: null, to: thing.position });
   }
   return {
     act: "parcel-restore",
     words: (done) => {
       const copies = done.filter((step) => step.type === "copy");
       const what = copies.length === 1 ? shownName(nameOf(copies[0]!.to)) : engine.words().counted(copies.length, "thing");
-      return `Brought ${what} back from the parcel “${parcel.title}”`;
+      const where = into === undefined ? "" : `, into ${shownPlace(into, account.root)}`;
+      return `Brought ${what} back from the parcel “${parcel.title}”${where}`;
     },
     steps,
-    left: [],
+    left,
   };
+}
+
+/** The folder that the person names for what is restored: one that is not there yet, in one that is. */
+function newFolder(engine: Engine, ref: FolderRef): Raw {
+  const asked = typeof ref === "string" ? rawFromText(ref) : (atob(ref.path) as Raw);
+  if (!asked.startsWith("/")) throw new Problem("bad-words", { detail: "The new folder's path must begin with a slash." });
+  const folder = namedFolder(engine, normalRaw(asked));
+  if (engine.disk.stat(folder))
+    throw new Problem("name-taken", { name: shownName(nameOf(folder)), place: shownName(folderOf(folder)) });
+  if (!realFolder(folderOf(folder))) throw new Problem("folder-gone", { place: shownName(folderOf(folder)) });
+  return folder;
+}
+
+/** The files of a thing that can be run, and the launchers, which run others. */
+function programsIn(thing: ParcelThingJson): string[] {
+  const name = shownName(rawFromJson(thing.name));
+  return thing.entries.flatMap((entry) => {
+    if (entry.type !== "file") return [];
+    const rel = shownName(rawFromJson(entry.rel));
+    const isLauncher = /\.desktop$/i.test(rel === "" ? name : rel);
+    return (entry.mode & 0o111) !== 0 || isLauncher ? [rel === "" ? name : `${name}/${rel}`] : [];
+  });
+}
+
+const mostNamed = 3;
+
+function listed(engine: Engine, names: string[]): string {
+  const rest = names.length - mostNamed;
+  const first = names.slice(0, mostNamed).join(", ");
+  return rest > 0 ? `${first} and ${engine.words().counted(rest, "more", "more")}` : first;
 }
 
 function missingFolders(engine: Engine, folder: Raw, made: Set<Raw>): MakeFolderStep[] {
@@ -71,13 +125,16 @@ export function treeOf(thing: ParcelThingJson, bag: Raw, title: string): TreeEnt
     return {
       rel,
       type: entry.type,
-      mode: entry.mode,
+      // Never the right to run as somebody else, nor what the system itself keeps on a file.
+      mode: entry.mode & 0o777,
       mtimeNs: entry.mtimeNs,
       bytes: entry.bytes,
       sha256: entry.sha256,
       source: entry.payload ? joinRaw(bag, rawFromText(entry.payload)) : undefined,
       target: entry.target === undefined ? undefined : rawFromJson(entry.target),
-      xattrs: entry.xattrs?.map(([key, value]): [Raw, Raw] => [rawFromJson(key), rawFromJson(value)]),
+      xattrs: entry.xattrs
+        ?.map(([key, value]): [Raw, Raw] => [rawFromJson(key), rawFromJson(value)])
+        .filter(([key]) => key.startsWith("user.")),
     };
   });
 }

@@ -1,11 +1,13 @@
 import fs from "node:fs";
+import path from "node:path";
 import { type Raw, rawFromBytes } from "@/core/names/raw";
+import { Problem } from "@/core/problem";
 import { bytes } from "./disk";
 
 /** A folder's own path with all links resolved, or undefined where there is no such folder. */
-export function realFolder(path: Raw): Raw | undefined {
+export function realFolder(folder: Raw): Raw | undefined {
   try {
-    const real = fs.realpathSync(bytes(path), { encoding: "buffer" });
+    const real = fs.realpathSync(bytes(folder), { encoding: "buffer" });
     return fs.statSync(real).isDirectory() ? rawFromBytes(real) : undefined;
   } catch {
     return undefined;
@@ -22,17 +24,49 @@ export function canRead(folder: Raw): boolean {
 }
 
 /** A small configuration file's text; undefined where there is none. */
-export function readText(path: Raw): string | undefined {
+export function readText(file: Raw): string | undefined {
   try {
-    return fs.readFileSync(bytes(path), "utf8");
+    return fs.readFileSync(bytes(file), "utf8");
   } catch {
     return undefined;
   }
 }
 
-/** Vuoto's own folder: made where missing, for the person alone. */
-export function ensurePrivateFolder(folder: string): void {
+/** What Vuoto keeps in its data folder, and nothing else does. */
+const ownFiles = ["vuoto.sqlite", "vuoto.sqlite-wal", "vuoto.sqlite-shm", "lock.sqlite", "server.json", "open.html", "sample"];
+const ownFolders = ["pictures", "backups"];
+
+/**
+ * Vuoto's own folder: made where missing, and brought to what only the person can read where it was not. Answers its own
+ * path. A folder that holds other things is refused, so that their rights are not changed and they are not taken for ours.
+ */
+export function ensurePrivateFolder(folder: string): string {
   fs.mkdirSync(folder, { recursive: true, mode: 0o700 });
+  const real = fs.realpathSync(folder);
+  const stat = fs.statSync(real);
+  if (stat.uid !== process.getuid?.())
+    throw new Problem("data-unsuitable", { place: real, detail: "it belongs to another user" });
+  const names = fs.readdirSync(real);
+  if (names.length > 0 && !names.some((name) => ownFiles.includes(name)))
+    throw new Problem("data-unsuitable", { place: real, detail: "it holds other things" });
+  const open = (mode: number) => (mode & 0o077) !== 0;
+  if (open(stat.mode)) {
+    fs.chmodSync(real, 0o700);
+    for (const name of ownFolders) closeBelow(path.join(/* turbopackIgnore: true */ real, name));
+  }
+  for (const name of names) {
+    const file = path.join(/* turbopackIgnore: true */ real, name);
+    const is = ownFiles.includes(name) ? fs.lstatSync(file) : undefined;
+    if (is?.isFile() && open(is.mode)) fs.chmodSync(file, 0o600);
+  }
+  return real;
+}
+
+function closeBelow(folder: string): void {
+  if (!fs.existsSync(folder)) return;
+  fs.chmodSync(folder, 0o700);
+  for (const entry of fs.readdirSync(folder, { withFileTypes: true, recursive: true }))
+    if (!entry.isSymbolicLink()) fs.chmodSync(path.join(entry.parentPath, entry.name), entry.isDirectory() ? 0o700 : 0o600);
 }
 
 /** Where file systems are mounted (proc(5), mountinfo, fifth field; spaces and the like as octal). */
@@ -51,9 +85,9 @@ export function mountPoints(): Raw[] {
 }
 
 /** The device a path lies on, following links; undefined where there is nothing. */
-export function deviceOf(path: Raw): bigint | undefined {
+export function deviceOf(place: Raw): bigint | undefined {
   try {
-    return fs.statSync(bytes(path), { bigint: true }).dev;
+    return fs.statSync(bytes(place), { bigint: true }).dev;
   } catch {
     return undefined;
   }
@@ -66,5 +100,28 @@ export function freeBytes(folder: Raw): number | undefined {
     return stat.bavail * stat.bsize;
   } catch {
     return undefined;
+  }
+}
+
+/**
+ * Whether a group is the person's alone (group(5), passwd(5)): many systems make one for each user, and let it write. Where
+ * that cannot be told it is not.
+ */
+export function groupIsOwn(gid: number): boolean {
+  const rows = (file: string) =>
+    fs
+      .readFileSync(file, "utf8")
+      .split("\n")
+      .map((line) => line.split(":"));
+  try {
+    const own = String(process.getuid?.());
+    const users = rows("/etc/passwd");
+    const name = users.find(([, , uid]) => uid === own)?.[0];
+    const isPrimaryOfOthers = users.some(([, , uid, primary]) => primary === String(gid) && uid !== own);
+    const group = rows("/etc/group").find(([, , id]) => id === String(gid));
+    const members = group?.[3]?.split(",").filter((member) => member !== "" && member !== name) ?? [];
+    return name !== undefined && group !== undefined && !isPrimaryOfOthers && members.length === 0;
+  } catch {
+    return false;
   }
 }

@@ -236,6 +236,17 @@ export class Disk {
     return this.unlessGone(folder, (inside) => String(this.calls.fstat(inside.fd).dev));
   }
 
+  /**
+   * Whose a folder is and what its rights are, of the opened folder itself; undefined where it is missing. `listed`: further
+   * users are named in its access control list.
+   */
+  opened(folder: Raw): { uid: number; gid: number; mode: number; listed: boolean } | undefined {
+    return this.unlessGone(folder, (inside) => {
+      const { uid, gid, mode } = this.calls.fstat(inside.fd);
+      return { uid: Number(uid), gid: Number(gid), mode: Number(mode & 0o7777n), listed: inside.hasAccessList() };
+    });
+  }
+
   /** Makes a folder's entries durable. A folder that is gone has nothing to make durable. */
   syncFolder(folder: Raw): void {
     try {
@@ -318,6 +329,18 @@ export class Folder {
       }
       this.calls.link(this.at(name), target.at(toName));
       this.calls.unlink(this.at(name));
+    }
+  }
+
+  /** Whether rights beyond its mode were given on it (acl(5)). */
+  hasAccessList(): boolean {
+    try {
+      return this.calls
+        .listXattrs(Buffer.from(`/proc/self/fd/${this.fd}/.`))
+        .some((name) => name.toString("latin1") === "system.posix_acl_access");
+    } catch (error) {
+      if (errorCode(error) === "EOPNOTSUPP" || errorCode(error) === "ENOTSUP") return false;
+      throw diskProblem(error, { place: shownName(nameOf(this.path)) });
     }
   }
 

@@ -104,10 +104,12 @@ export async function copyTree(disk: Disk, tree: TreeEntry[], target: Raw, pace:
   for (const entry of tree) {
     const place = placeOf(entry);
     if (entry.type === "folder") disk.makeFolder(place, 0o700);
-    else if (entry.type === "link")
-      disk.writing(place, (inside, name) => inside.calls.symlink(bytes(entry.target as Raw), inside.at(name)));
-    else sums.set(entry.rel, await copyFile(disk, entry, place, pace));
+    else if (entry.type === "file") sums.set(entry.rel, await copyFile(disk, entry, place, pace));
   }
+  // The links last: there is none yet through which anything could be written.
+  for (const entry of tree)
+    if (entry.type === "link")
+      disk.writing(placeOf(entry), (inside, name) => inside.calls.symlink(bytes(entry.target as Raw), inside.at(name)));
   // From the inside out, because what is written into a folder sets its time.
   for (const entry of tree.toReversed()) {
     const place = placeOf(entry);

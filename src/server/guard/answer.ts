@@ -3,7 +3,8 @@ import type { ProblemDetails } from "@/contract/items";
 import { asProblem, Problem } from "@/core/problem";
 import { type Engine, theEngine } from "../engine";
 import { operate } from "../operations";
-import { checkHost, checkOrigin, hasKey, hasSession } from "./guard";
+import { checkHost, checkOrigin, hasKey, tokenIn } from "./guard";
+import { findSession } from "./sessions";
 
 const mostBytes = 8_000_000;
 
@@ -24,12 +25,20 @@ export function problemAnswer(thrown: unknown): Response {
   });
 }
 
-/** Lets in what may come in; throws otherwise. A question needs the cookie or the key, a change our own page as well. */
-export function letIn(request: Request, kind: "question" | "act"): void {
+/**
+ * Lets in what may come in; throws otherwise. A question needs the cookie or the key, a change our own page as well.
+ * Answers the session, where it is one.
+ */
+export async function letIn(request: Request, kind: "question" | "act"): Promise<{ engine: Engine; session?: string }> {
   checkHost(request);
-  if (hasKey(request)) return;
+  if (hasKey(request)) return { engine: await theEngine() };
   if (kind === "act") checkOrigin(request);
-  if (!hasSession(request)) throw new Problem("no-session");
+  const token = tokenIn(request);
+  if (!token) throw new Problem("no-session");
+  const engine = await theEngine();
+  const session = findSession(engine.db, engine.now(), token);
+  if (!session) throw new Problem("no-session");
+  return { engine, session };
 }
 
 /** The body as JSON, read no further than allowed. */
@@ -59,9 +68,8 @@ async function readJson(request: Request): Promise<unknown> {
 export function answer(path: ApiPath): (request: Request) => Promise<Response> {
   return async (request) => {
     try {
-      letIn(request, "act");
+      const { engine } = await letIn(request, "act");
       const input = await readJson(request);
-      const engine = await theEngine();
       return Response.json((await operate(engine, path, input)) ?? null, { headers: { "cache-control": "no-store" } });
     } catch (error) {
       return problemAnswer(error);
@@ -71,12 +79,12 @@ export function answer(path: ApiPath): (request: Request) => Promise<Response> {
 
 /** The GET handler of something that is looked at: a picture, a text, the stream of events. */
 export function look(
-  work: (engine: Engine, query: URLSearchParams, request: Request) => Promise<Response> | Response,
+  work: (engine: Engine, query: URLSearchParams, request: Request, session?: string) => Promise<Response> | Response,
 ): (request: Request) => Promise<Response> {
   return async (request) => {
     try {
-      letIn(request, "question");
-      return await work(await theEngine(), new URL(request.url).searchParams, request);
+      const { engine, session } = await letIn(request, "question");
+      return await work(engine, new URL(request.url).searchParams, request, session);
     } catch (error) {
       return problemAnswer(error);
     }

@@ -1,6 +1,4 @@
-import { createHmac, randomBytes, timingSafeEqual } from "node:crypto";
-import fs from "node:fs";
-import path from "node:path";
+import { createHash, randomBytes, timingSafeEqual } from "node:crypto";
 import { Problem } from "@/core/problem";
 
 /**
@@ -12,77 +10,70 @@ export interface Asked {
   headers: Headers;
 }
 
-const loopback = ["127.0.0.1", "localhost", "[::1]"];
+/** The one address. Another user may listen at our port on `::1`, and so answer to `localhost`. */
+export const hostName = "127.0.0.1";
 
 export const port = () => process.env.VUOTO_PORT ?? "";
 
-/** The page's own origins. */
-const origins = () => loopback.map((host) => `http://${host}:${port()}`);
+/** The page's own origin. */
+const origin = () => `http://${hostName}:${port()}`;
 
 /** Refuses a foreign Host, against DNS rebinding. */
 export function checkHost({ headers }: Asked): void {
-  if (!loopback.some((host) => headers.get("host") === `${host}:${port()}`)) throw new Problem("foreign-request");
+  if (headers.get("host") !== `${hostName}:${port()}`) throw new Problem("foreign-request");
+}
+
+/** Refuses what another page sent. */
+function checkSender({ headers }: Asked): void {
+  if (headers.get("origin") !== origin()) throw new Problem("foreign-request");
+  const site = headers.get("sec-fetch-site");
+  if (site !== null && site !== "same-origin") throw new Problem("foreign-request");
 }
 
 /** Refuses a change that was not asked for by our own page as JSON. */
-export function checkOrigin({ headers }: Asked): void {
-  if (!origins().includes(headers.get("origin") ?? "")) throw new Problem("foreign-request");
-  const site = headers.get("sec-fetch-site");
-  if (site !== null && site !== "same-origin") throw new Problem("foreign-request");
-  if (!/^application\/json(;|$)/.test(headers.get("content-type") ?? "")) throw new Problem("foreign-request");
+export function checkOrigin(asked: Asked): void {
+  checkSender(asked);
+  if (!/^application\/json(;|$)/.test(asked.headers.get("content-type") ?? "")) throw new Problem("foreign-request");
 }
 
-const equal = (a: string, b: string) => a.length === b.length && timingSafeEqual(Buffer.from(a), Buffer.from(b));
+/** Refuses a form that was not sent from our own page. */
+export function checkForm(asked: Asked): void {
+  checkSender(asked);
+  if (!/^application\/x-www-form-urlencoded(;|$)/.test(asked.headers.get("content-type") ?? ""))
+    throw new Problem("foreign-request");
+}
+
+const digest = (text: string) => createHash("sha256").update(text).digest();
 
 /** The key that commands of the same user read from the key file. */
 export function hasKey({ headers }: Asked): boolean {
   const key = process.env.VUOTO_KEY;
   const given = headers.get("x-vuoto-key");
-  return !!key && given !== null && equal(given, key);
+  return !!key && given !== null && timingSafeEqual(digest(given), digest(key));
 }
 
-const held = globalThis as typeof globalThis & { vuotoSecret?: Buffer; vuotoLinks?: Map<string, number> };
+/** The cookie's name holds the data folder, whose record knows the session: cookies do not know about ports. */
+export const cookieName = () =>
+  `vuoto-${digest(process.env.VUOTO_DATA ?? "")
+    .toString("hex")
+    .slice(0, 12)}`;
 
-function secret(): Buffer {
-  if (held.vuotoSecret) return held.vuotoSecret;
-  const file = path.join(process.env.VUOTO_DATA ?? "", "secret");
-  try {
-    held.vuotoSecret = fs.readFileSync(file);
-  } catch {
-    held.vuotoSecret = randomBytes(32);
-    fs.writeFileSync(file, held.vuotoSecret, { mode: 0o600 });
-  }
-  return held.vuotoSecret;
+/** The session's token that a browser sends, if it does. */
+export function tokenIn({ headers }: Asked): string | undefined {
+  const begin = `${cookieName()}=`;
+  return (headers.get("cookie") ?? "")
+    .split(/;\s*/)
+    .find((part) => part.startsWith(begin))
+    ?.slice(begin.length);
 }
 
-const sign = (nonce: string) => createHmac("sha256", secret()).update(`session:${nonce}`).digest("base64url");
+const cookieLives = 400 * 86_400;
 
-/** The cookie's name holds port and account: cookies do not know about ports. */
-export function cookieName(): string {
-  const account = createHmac("sha256", "account")
-    .update(process.env.VUOTO_ACCOUNT ?? "")
-    .digest("hex")
-    .slice(0, 8);
-  return `vuoto-${port()}-${account}`;
-}
-
-export function mintSession(): string {
-  const nonce = randomBytes(24).toString("base64url");
-  return `${nonce}.${sign(nonce)}`;
-}
-
-export function hasSession({ headers }: Asked): boolean {
-  const name = cookieName();
-  for (const part of (headers.get("cookie") ?? "").split(/;\s*/)) {
-    const at = part.indexOf("=");
-    if (part.slice(0, at) !== name) continue;
-    const [nonce, signature] = part.slice(at + 1).split(".");
-    if (nonce && signature && equal(signature, sign(nonce))) return true;
-  }
-  return false;
-}
+/** The header by which a browser keeps its session; how long that lasts is told by the record. */
+export const cookieFor = (token: string) => `${cookieName()}=${token}; Path=/; Max-Age=${cookieLives}; HttpOnly; SameSite=Strict`;
 
 const linkLives = 10 * 60_000;
+const held = globalThis as typeof globalThis & { vuotoLinks?: Map<string, number> };
 const links = () => {
   held.vuotoLinks ??= new Map();
   return held.vuotoLinks;
@@ -90,16 +81,20 @@ const links = () => {
 
 /** A link that lets one browser in, once, within ten minutes. */
 export function makeLink(now: number): string {
+  for (const [link, until] of links()) if (until < now) links().delete(link);
   const link = randomBytes(24).toString("base64url");
   links().set(link, now + linkLives);
   return link;
 }
 
-/** Whether a link is one of ours and unused; it is used up by asking. */
+/** Whether a link is one of ours, unused and not too old. Looking at it changes nothing. */
+export const linkStands = (link: string, now: number): boolean => (links().get(link) ?? 0) >= now;
+
+/** Uses a link up; answers whether it stood. */
 export function useLink(link: string, now: number): boolean {
-  const until = links().get(link);
+  const stood = linkStands(link, now);
   links().delete(link);
-  return until !== undefined && until >= now;
+  return stood;
 }
 
 /** The content security policy of a page. Next's own scripts and styles carry the nonce. */

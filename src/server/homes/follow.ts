@@ -1,12 +1,14 @@
 import { shownPlace } from "@/core/ledger/sentence";
 import type { Json } from "@/core/ledger/step";
 import type { Raw } from "@/core/names/raw";
+import { unlessProblem } from "@/core/problem";
 import { mayBeHome, worktopOf } from "../account";
 import { type HomeRecord, readRecords } from "../db/record";
 import { realFolder } from "../disk/around";
 import { bytes } from "../disk/disk";
 import type { Engine } from "../engine";
 import { stateOf } from "../jobs/work/read-worktop";
+import { namedFolder } from "../named-folder";
 import { homeId } from "./homes";
 
 /** Asked about at most this many of the files that lay in a home. */
@@ -28,6 +30,7 @@ export async function followMovedHomes(engine: Engine): Promise<void> {
     if (marks.length === 0) continue;
     const found = await engine.workers.run("findFolder", { marks, below: [account.root] });
     if (!found || !mayBeHome(account, found) || worktopOf(account, found)) continue;
+    if (!unlessProblem(() => namedFolder(engine, found))) continue;
     await engine.ledger.perform(
       () => ({
         act: "home-moved",

@@ -12,6 +12,7 @@ import { realFolder } from "../disk/around";
 import { bytes } from "../disk/disk";
 import type { Engine } from "../engine";
 import type { WalkBatch } from "../jobs/work/walk-homes";
+import { namedFolder } from "../named-folder";
 import { itemsOn } from "../survey/items";
 import { leftOutByWish } from "../survey/left-out";
 import { protectedPlaces } from "../survey/protection";
@@ -193,6 +194,7 @@ export function homeMeant(engine: Engine, ref: HomeRef): { home: Home; steps: St
     if (home && realFolder(folder) === folder) return { home, steps: [] };
     if (realFolder(folder) !== folder) throw new Problem("unknown-home", { place: title });
     if (!homeRoots(engine).some((root) => isWithin(root, folder))) throw new Problem("unknown-home", { place: title });
+    namedFolder(engine, folder);
     return { home: { id: homeId(folder), folder, title, files: 0 }, steps: [] };
   }
   return newHome(
@@ -249,6 +251,7 @@ function newHome(engine: Engine, all: Home[], title: string, isNamed: (id: strin
     if (!there) steps.push({ type: "make-folder", folder });
   }
   if (!mayBeHome(account, folder) || worktopOf(account, folder)) throw new Problem("out-of-bounds", { name: title });
+  if (namedFolder(engine, folder) !== folder) throw new Problem("link-on-the-way", { name: title });
   const id = homeId(folder);
   if (!homeRoots(engine).some((root) => isWithin(root, folder)) && !isNamed(id))
     steps.push({ type: "set", key: `home:${id}`, from: null, to: { folder, at: engine.now() } });

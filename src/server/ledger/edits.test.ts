@@ -109,7 +109,7 @@ test("a copy that is saved anew while its undo looks at the parcel is not taken 
   await addDepot(e, { folder: path.join(place.folder, "disk"), title: "Disk" });
   await archive(e, { items: idsOn(e), parcel: "P" });
   await send(e, { parcel: "P", depot: "Disk" });
-  await restoreParcel(e, { parcel: "P" });
+  await restoreParcel(e, { parcel: "P", programs: true });
   const { rename } = e.disk;
   e.disk.rename = (from, to) => {
     if (from.endsWith("/Desktop/a.txt")) {

@@ -4,7 +4,7 @@ import type { EraseStep, Plan, TreeEntry } from "@/core/ledger/step";
 import { joinRaw, type Raw, rawFromBytes } from "@/core/names/raw";
 import { Problem, unlessProblem } from "@/core/problem";
 import { perform } from "../act";
-import { bagOf, parcels, thingsIn } from "../depots/depots";
+import { bagOf, isAsSent, parcels, thingsIn } from "../depots/depots";
 import { treeOf } from "../depots/restore";
 import { hashFromDevice, type Pace, scanTree } from "../disk/tree";
 import type { Engine } from "../engine";
@@ -88,6 +88,8 @@ function archivedTrees(engine: Engine): Map<string, TreeEntry[]> {
     if (parcel.state !== "sent") continue;
     unlessProblem(() => {
       const { bag } = bagOf(engine, parcel);
+      // Only from what is still as it was sent can anything be fetched back.
+      if (!isAsSent(engine, bag, parcel)) return;
       for (const thing of thingsIn(engine, bag, parcel.title).things) trees.set(thing.item, treeOf(thing, bag, parcel.title));
     });
   }

@@ -231,17 +231,13 @@ export class Ledger {
     return this.finish(entry, target, direction, steps, later, refused, options);
   }
 
-  /** A home that these steps put on the list is within bounds from their first on. */
+  /** A home that these steps put on the list is within bounds from their first on, and so is a folder named for them. */
   private widen(steps: StoredStep[]): void {
-    for (const { step } of steps)
-      if (
-        step.type === "set" &&
-        step.key.startsWith("home:") &&
-        typeof step.to === "object" &&
-        step.to !== null &&
-        "folder" in step.to
-      )
-        this.parts.disk.alsoWithin(step.to.folder as Raw);
+    for (const { step } of steps) {
+      if (step.type === "make-folder" && step.named) this.parts.disk.alsoWithin(step.folder);
+      const home = step.type === "set" && step.key.startsWith("home:") ? step.to : null;
+      if (typeof home === "object" && home !== null && "folder" in home) this.parts.disk.alsoWithin(home.folder as Raw);
+    }
   }
 
   /** Folders made and records noted for the sake of steps that were all refused are not left behind. */

@@ -2,9 +2,9 @@ import type { ReportJson } from "@/contract/items";
 import type { LeaveOutInput, LeftOutAnswer } from "@/contract/survey";
 import { shownPlace } from "@/core/ledger/sentence";
 import type { Json } from "@/core/ledger/step";
-import { isWithin, type Raw, rawFromBytes, rawFromText } from "@/core/names/raw";
+import { isWithin, type Raw, rawFromBytes } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
-import { leftOut } from "../account";
+import { dataOf, leftOut } from "../account";
 import { perform } from "../act";
 import type { Db } from "../db/db";
 import { readRecord } from "../db/record";
@@ -78,7 +78,7 @@ export function leftOutNow(engine: Engine): LeftOutAnswer {
           ? "read as a worktop, thing by thing"
           : folder === account.trash
             ? "the trash"
-            : folder === rawFromText(account.data)
+            : folder === dataOf(account)
               ? "Vuoto's own record"
               : "a trash",
       })),

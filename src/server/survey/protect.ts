@@ -10,6 +10,7 @@ import { type PlaceRecord, readRecord } from "../db/record";
 import { realFolder } from "../disk/around";
 import type { Engine } from "../engine";
 import { homeRoots } from "../homes/homes";
+import { namedFolder } from "../named-folder";
 import { type ProtectedPlace, protectedPlaces } from "./protection";
 
 const placeId = (folder: Raw) => createHash("sha256").update(folder, "latin1").digest("base64url").slice(0, 16);
@@ -29,6 +30,7 @@ export async function protect(engine: Engine, input: ProtectInput): Promise<Repo
       // What holds the desktop is not a copy of it.
       if (input.protection !== null && account.worktops.some((w) => isWithin(asked, w.folder) || isWithin(w.folder, asked)))
         throw new Problem("no-protection", { place: title });
+      if (input.protection !== null) namedFolder(engine, asked);
       const to: PlaceRecord | null =
         input.protection === null ? null : { folder: asked, protection: input.protection, at: engine.now() };
       return {

@@ -1,6 +1,6 @@
 import { randomUUID } from "node:crypto";
 import { joinRaw, type Raw } from "@/core/names/raw";
-import { tuckedFolder, tuckedPage, type Worktop, type WorktopId } from "../account";
+import { isOfVuoto, tuckedFolder, tuckedPage, type Worktop, type WorktopId } from "../account";
 import { bytes } from "../disk/disk";
 import type { Engine } from "../engine";
 import { type ReadEntry, stateOf } from "../jobs/work/read-worktop";
@@ -51,7 +51,9 @@ async function readFolders(
       )
         known.set(item.name, stateOf(item.identity));
     const entries = await engine.workers.run("readWorktop", { folder, known });
-    if (entries) folders.set(folder, folder === worktop.folder ? entries : entries.filter((entry) => entry.name !== tuckedPage));
+    const isItem = ({ name }: ReadEntry) =>
+      !isOfVuoto(engine.account, joinRaw(folder, name)) && (folder === worktop.folder || name !== tuckedPage);
+    if (entries) folders.set(folder, entries.filter(isItem));
     else if (folder === worktop.folder) return undefined;
   }
   return folders;

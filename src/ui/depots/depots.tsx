@@ -2,7 +2,7 @@
 import { useState } from "react";
 import type { CheckAnswer } from "@/contract/depots";
 import type { DepotsView, DepotView, ParcelView } from "@/contract/views";
-import { ask } from "../kit/ask";
+import { AskProblem, ask } from "../kit/ask";
 import { Dialog } from "../kit/dialog";
 import { useLive } from "../kit/live";
 import { sizeWords } from "../kit/numbers";
@@ -151,9 +151,22 @@ function Sent({ parcel }: { parcel: ParcelView }) {
       .catch(live.say)
       .finally(() => setBusy(false));
   };
-  const restore = () => {
+  const [asking, setAsking] = useState<Asking>();
+  const restore = (more: { into?: string; programs?: boolean } = {}) => {
     setBusy(true);
-    void live.act(ask("depots/restore", { parcel: parcel.id })).finally(() => setBusy(false));
+    setAsking(undefined);
+    const work = ask("depots/restore", { parcel: parcel.id, ...more });
+    // What only needs an answer is asked, and no problem yet.
+    void work
+      .then(
+        () => live.act(work),
+        (problem: unknown) => {
+          const asks = problem instanceof AskProblem && (problem.code === "asks-programs" || problem.code === "parcel-stranger");
+          if (asks) setAsking({ ...more, code: problem.code, title: problem.title });
+          else live.say(problem);
+        },
+      )
+      .finally(() => setBusy(false));
   };
   return (
     <section aria-label={`parcel ${parcel.title}`} className="mb-6 border-t border-line pt-4">
@@ -165,10 +178,19 @@ function Sent({ parcel }: { parcel: ParcelView }) {
         <button type="button" className="doing" disabled={busy} onClick={check}>
           check it now
         </button>
-        <button type="button" className="doing" disabled={busy} onClick={restore}>
+        <button type="button" className="doing" disabled={busy} onClick={() => restore()}>
           bring everything back
         </button>
+        <button
+          type="button"
+          className="doing"
+          disabled={busy}
+          onClick={() => setAsking({ code: "", title: "All of it goes into one new folder, and nothing to its old place." })}
+        >
+          into a new folder
+        </button>
       </div>
+      {asking && <Restoring asking={asking} title={parcel.title} onClose={() => setAsking(undefined)} onGo={restore} />}
       {checked && (
         <p role="status" className={`mt-2 border-l-4 pl-3 ${checked.whole ? "border-put" : "border-let-go"}`}>
           {checked.whole
@@ -178,6 +200,55 @@ function Sent({ parcel }: { parcel: ParcelView }) {
       )}
       {parcel.bag && <p className="mt-2 font-mono text-[11.5px] break-all text-ink-2">{parcel.bag}</p>}
     </section>
+  );
+}
+
+interface Asking {
+  code: string;
+  title: string;
+  into?: string;
+}
+
+/** What is to be answered before a parcel is brought back: where to, or whether what can be run comes along. */
+function Restoring({
+  asking,
+  title,
+  onClose,
+  onGo,
+}: {
+  asking: Asking;
+  title: string;
+  onClose: () => void;
+  onGo: (more: { into?: string; programs?: boolean }) => void;
+}) {
+  const [into, setInto] = useState(asking.into ?? "");
+  const programs = asking.code === "asks-programs";
+  return (
+    <Dialog open onClose={onClose} title={`Bring “${title}” back`}>
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          onGo(programs ? { into: asking.into, programs: true } : { into });
+        }}
+      >
+        <p className="mb-4 text-ink-2">{asking.title}</p>
+        {!programs && (
+          <label className="mb-5 block">
+            The new folder, as a full path
+            <input
+              className="field mt-1 font-mono"
+              required
+              value={into}
+              onChange={(event) => setInto(event.target.value)}
+              placeholder="/home/you/Documents/from the parcel"
+            />
+          </label>
+        )}
+        <button type="submit" className="go" disabled={!programs && !into.startsWith("/")}>
+          {programs ? "Bring them back as they are" : "Bring it back there"}
+        </button>
+      </form>
+    </Dialog>
   );
 }
 

@@ -14,7 +14,7 @@ const course = ["survey", "homes", "sitting", "depots", "quiet"] as const;
 /** The course on top, the foot below, and the room between them. */
 export function Frame({ frame, children }: { frame: FrameView; children: ReactNode }) {
   return (
-    <LiveProvider initial={frame.jobs} after={frame.after}>
+    <LiveProvider initial={frame.jobs} after={frame.after} stream={frame.stream}>
       <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[48px_minmax(0,1fr)_auto]">
         <Course frame={frame} />
         <main className="min-h-0 overflow-auto">{children}</main>
@@ -50,6 +50,7 @@ function Course({ frame }: { frame: FrameView }) {
       {course.map((area) => word(area, frame.counts[area]))}
       <span className="flex-1" />
       {word("ledger")}
+      {word("settings")}
     </nav>
   );
 }

@@ -146,10 +146,14 @@ export function Gather({ worktops }: { worktops: SweepView["worktops"] }) {
         </ul>
         <p className="mt-auto border-t border-line pt-2 text-small text-ink-2">
           Without this page: a launcher among your programs gathers the desktop at a click, and sets it out again.{" "}
-          <button type="button" className="doing" onClick={() => void live.act(ask("homes/launcher", {}))}>
+          <button type="button" className="doing" onClick={() => void live.act(ask("settings/launcher", { which: "gather" }))}>
             make the launcher
           </button>{" "}
-          <button type="button" className="doing ml-3" onClick={() => void live.act(ask("homes/launcher", { away: true }))}>
+          <button
+            type="button"
+            className="doing ml-3"
+            onClick={() => void live.act(ask("settings/launcher", { which: "gather", away: true }))}
+          >
             take it away
           </button>
         </p>

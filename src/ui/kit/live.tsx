@@ -14,6 +14,7 @@ import {
 import type { ReportJson } from "@/contract/items";
 import type { JobLine } from "@/contract/views";
 import { AskProblem } from "./ask";
+import { listenTogether } from "./stream";
 
 export interface Notice {
   id: number;
@@ -66,24 +67,34 @@ function useRefresh(): () => void {
   return refresh;
 }
 
-/** Listens to the server's events, from the one on that the page was drawn after, and keeps the views up to date. */
-export function LiveProvider({ initial, after, children }: { initial: JobLine[]; after: number; children: ReactNode }) {
+/** Hears the server's events, from the one on that the page was drawn after, and keeps the views up to date. */
+export function LiveProvider({
+  initial,
+  after,
+  stream,
+  children,
+}: {
+  initial: JobLine[];
+  after: string;
+  stream: string;
+  children: ReactNode;
+}) {
   const from = useRef(after);
   const [jobs, setJobs] = useState(initial);
   const [notice, setNotice] = useState<Notice>();
   const refreshSoon = useRefresh();
 
-  useEffect(() => {
-    const source = new EventSource(`/api/events?after=${from.current}`);
-    source.onmessage = ({ data }: MessageEvent<string>) => {
-      const event = JSON.parse(data) as { type: string; job?: JobLine };
-      if (event.job) {
-        const { job } = event;
-        setJobs((before) => [...before.filter((other) => other.id !== job.id), ...(job.state === "over" ? [] : [job])]);
-      } else if (event.type === "changed" || event.type === "anew") refreshSoon();
-    };
-    return () => source.close();
-  }, [refreshSoon]);
+  useEffect(
+    () =>
+      listenTogether(stream, from.current, (event) => {
+        if (event.type === "jobs") setJobs(event.jobs);
+        else if (event.type === "job") {
+          const { job } = event;
+          setJobs((before) => [...before.filter((other) => other.id !== job.id), ...(job.state === "over" ? [] : [job])]);
+        } else if (event.type === "changed" || event.type === "anew") refreshSoon();
+      }),
+    [stream, refreshSoon],
+  );
 
   const say = useCallback((problem: unknown) => {
     const { title, remedy } =

@@ -9,9 +9,9 @@ import { useSize } from "../kit/size";
 import { DrawnScreen } from "./drawn-screen";
 
 /** The sample computer's screen, as large as the window allows. */
-export function FullScreen({ view, after }: { view: QuietView; after: number }) {
+export function FullScreen({ view, after, stream }: { view: QuietView; after: string; stream: string }) {
   return (
-    <LiveProvider initial={[]} after={after}>
+    <LiveProvider initial={[]} after={after} stream={stream}>
       <Screen view={view} />
     </LiveProvider>
   );

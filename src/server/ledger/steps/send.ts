@@ -6,8 +6,10 @@ import {
   bagIdentifier,
   bagInfoText,
   manifestLine,
+  partName,
   payloadName,
   readManifest,
+  tagManifestFile,
   thingsFile,
 } from "@/core/depots/bagit";
 import type { Json, ParcelThing, SendStep, TreeEntry } from "@/core/ledger/step";
@@ -25,9 +27,11 @@ export interface SendNote {
   failed: Record<string, { code: ProblemCode; facts: ProblemFacts }>;
   files: number;
   bytes: number;
+  /** SHA-256 of the tag manifest. */
+  tags: string;
 }
 
-const partOf = (step: SendStep) => joinRaw(step.depot, `.vuoto-${step.parcel}.part`);
+const partOf = (step: SendStep) => joinRaw(step.depot, partName(step.parcel));
 const bagOf = (step: SendStep) => joinRaw(step.depot, step.bag);
 
 /** These concern one thing; any other problem concerns the depot and stops the sending. */
@@ -108,14 +112,16 @@ function markSent(step: SendStep, note: SendNote, context: StepContext): void {
       things: Object.keys(note.proven).length,
       files: note.files,
       bytes: note.bytes,
+      tags: note.tags,
     };
     writeRecord(context.db, key, sent as unknown as Json);
   });
 }
 
 class Bag {
-  readonly note: SendNote = { proven: {}, failed: {}, files: 0, bytes: 0 };
+  readonly note: SendNote = { proven: {}, failed: {}, files: 0, bytes: 0, tags: "" };
   private readonly sums = new Map<string, string>();
+  private readonly tagSums = new Map<string, string>();
   private readonly things: ParcelThingJson[] = [];
 
   constructor(
@@ -203,7 +209,10 @@ class Bag {
       [thingsFile, `${JSON.stringify(things, null, 1)}\n`],
     ];
     const sumOf = (text: string) => createHash("sha256").update(text).digest("hex");
-    tags.push(["tagmanifest-sha256.txt", tags.map(([name, text]) => manifestLine(sumOf(text), name)).join("")]);
+    for (const [name, text] of tags) this.tagSums.set(name, sumOf(text));
+    const tagManifest = [...this.tagSums].map(([name, sum]) => manifestLine(sum, name)).join("");
+    this.note.tags = sumOf(tagManifest);
+    tags.push([tagManifestFile, tagManifest]);
     for (const [name, text] of tags) {
       const path = joinRaw(this.part, rawFromText(name));
       this.context.disk.createSmall(path, Buffer.from(text), 0o644);
@@ -214,12 +223,17 @@ class Bag {
   /** Reads everything back from the device and compares it with the manifest that lies there. */
   async verify(): Promise<void> {
     const { disk, pace } = this.context;
-    const manifest = disk.readSmall(joinRaw(this.part, "manifest-sha256.txt"), 1 << 28)?.toString("utf8") ?? "";
-    const { sums, damaged } = readManifest(manifest);
     const wrong = (detail: string) => new Problem("parcel-damaged", { place: this.step.title, detail });
+    const inBag = (path: string) => joinRaw(this.part, rawFromText(path));
+    if ((await hashFromDevice(disk, inBag(tagManifestFile), pace)) !== this.note.tags)
+      throw wrong(`${tagManifestFile} differs when read back`);
+    for (const [name, sum] of this.tagSums)
+      if ((await hashFromDevice(disk, inBag(name), pace)) !== sum) throw wrong(`${name} differs when read back`);
+    const manifest = disk.readSmall(inBag("manifest-sha256.txt"), 1 << 28)?.toString("utf8") ?? "";
+    const { sums, damaged } = readManifest(manifest);
     if (damaged.length > 0 || sums.size !== this.sums.size) throw wrong("its manifest differs when read back");
     for (const [path, sum] of this.sums) {
-      if (sums.get(path) !== sum || (await hashFromDevice(disk, joinRaw(this.part, rawFromText(path)), pace)) !== sum)
+      if (sums.get(path) !== sum || (await hashFromDevice(disk, inBag(path), pace)) !== sum)
         throw wrong(`${path.slice(5)} differs when read back`);
     }
   }

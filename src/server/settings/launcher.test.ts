@@ -21,17 +21,22 @@ test("a launcher among the programs gathers and sets out; made, taken away and u
   engine = await place.open();
   const before = place.tree();
   const file = path.join(place.root, ".local/share/applications/vuoto-gather.desktop");
-  expect(await launcher(engine, { dryRun: true })).toMatchObject({ entry: null, done: 4 });
+  expect(await launcher(engine, { which: "gather", dryRun: true })).toMatchObject({ entry: null, done: 4 });
   expect(fs.existsSync(file)).toBe(false);
-  await launcher(engine, {});
+  await launcher(engine, { which: "gather" });
   const entry = readDesktopEntry(fs.readFileSync(file, "utf8"))!;
   expect(entry.get("Type")).toBe("Application");
   expect(entry.get("Exec")).toMatch(/vuoto\.mjs --account .* gather$/);
   // The very record in which its acts are undone.
   expect(entry.get("Exec")).toContain(`--data ${place.data} gather`);
   // Once more changes nothing.
-  expect(await launcher(engine, {})).toMatchObject({ entry: null });
-  await launcher(engine, { away: true });
+  expect(await launcher(engine, { which: "gather" })).toMatchObject({ entry: null });
+  const [opens, vuoto] = [await launcher(engine, { which: "open" }), path.join(path.dirname(file), "vuoto.desktop")];
+  expect(opens).toMatchObject({ done: 1 });
+  expect(readDesktopEntry(fs.readFileSync(vuoto, "utf8"))!.get("Exec")).toMatch(/ open$/);
+  await undo(engine, {});
+  expect(fs.existsSync(vuoto)).toBe(false);
+  await launcher(engine, { which: "gather", away: true });
   expect(fs.existsSync(file)).toBe(false);
   await undo(engine, {});
   expect(fs.existsSync(file)).toBe(true);
@@ -47,7 +52,7 @@ test("its command is quoted so that any folder can be the account", async () => 
   const inner = { ...place, root: path.join(place.root, 'it "costs" 5$ 100%\\') };
   const { openEngine } = await import("../engine");
   engine = await openEngine({ root: inner.root as never, data: place.data });
-  expect(await launcher(engine, {})).toMatchObject({ refused: [] });
+  expect(await launcher(engine, { which: "gather" })).toMatchObject({ refused: [] });
   const file = path.join(inner.root, ".local/share/applications/vuoto-gather.desktop");
   const exec = readDesktopEntry(fs.readFileSync(file, "utf8"))!.get("Exec")!;
   // The words of an Exec value are quoted as in a shell, its percent signs doubled.

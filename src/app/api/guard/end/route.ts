@@ -1,3 +1,3 @@
 import { answer } from "@/server/guard/answer";
 
-export const POST = answer("homes/launcher");
+export const POST = answer("guard/end");

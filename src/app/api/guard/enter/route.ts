@@ -1,0 +1,3 @@
+import { enter } from "@/server/guard/enter";
+
+export const POST = enter;

@@ -1,0 +1,40 @@
+import type { Command } from "commander";
+import type { SessionLine } from "@/contract/guard";
+import { launchers } from "@/contract/settings";
+import { Problem } from "@/core/problem";
+import type { Given } from "../given";
+import { out, printRows, words } from "../print";
+
+/** The commands for how a person gets in. */
+export function settingsCommands(program: Command, given: Given): void {
+  const { show, act } = given;
+  program
+    .command("launcher")
+    .argument("[which]", launchers.join(" or "), "gather")
+    .option("--away", "take it away")
+    .description("put a launcher among your programs: one that opens Vuoto, or one for gathering")
+    .action((named: string, o: { away?: boolean }) => {
+      const which = launchers.find((one) => one === named);
+      if (!which) throw new Problem("bad-words", { detail: `${named} is none of ${launchers.join(", ")}.` });
+      return act("settings/launcher", () => ({ which, away: o.away }));
+    });
+  const session = program.command("session").description("the browsers that are let in");
+  session.command("list").action(() =>
+    show("guard/sessions", {}, (list: SessionLine[]) =>
+      printRows(
+        list.map(({ id, browser, made, used }) => [id, browser, `let in ${made}`, `used ${used}`]),
+        "No browser is let in.",
+      ),
+    ),
+  );
+  session
+    .command("end")
+    .argument("<session>", "one of the list, or all")
+    .description("shut a browser out, or all")
+    .action((named: string) => {
+      if (named === "") throw new Problem("bad-words", { detail: "Name a session, or all." });
+      return show("guard/end", { session: named === "all" ? undefined : named }, ({ ended }: { ended: number }) =>
+        out(`${words.counted(ended, "browser is", "browsers are")} shut out.`),
+      );
+    });
+}

@@ -1,0 +1,85 @@
+import type { ReportJson } from "@/contract/items";
+import type { LauncherInput } from "@/contract/settings";
+import type { Plan, Step } from "@/core/ledger/step";
+import { folderOf, joinRaw, type Raw, shownName, textOfRaw } from "@/core/names/raw";
+import { Problem } from "@/core/problem";
+import { execWord } from "@/core/survey/desktop-entry";
+import { perform } from "../act";
+import type { Engine } from "../engine";
+import { install } from "../install";
+
+/** Puts a launcher among the account's programs, or takes it away. */
+export function launcher(engine: Engine, input: LauncherInput): Promise<ReportJson> {
+  return perform(engine, "Making a launcher", () => planLauncher(engine, input), { trial: input.dryRun });
+}
+
+interface Launcher {
+  file: string;
+  /** What it is for, in a sentence about it. */
+  purpose: string;
+  name: string;
+  comment: string;
+  /** The command of Vuoto that it runs. */
+  runs: string;
+  /** A second thing that it offers. */
+  more?: { id: string; name: string; runs: string };
+}
+
+const kinds: Record<LauncherInput["which"], Launcher> = {
+  open: {
+    file: "vuoto.desktop",
+    purpose: "opening Vuoto",
+    name: "Vuoto",
+    comment: "See what lies on the desktop and in downloads, and clear it",
+    runs: "open",
+  },
+  gather: {
+    file: "vuoto-gather.desktop",
+    purpose: "gathering",
+    name: "Gather everything",
+    comment: "Everything on the desktop into one folder, to be set out again exactly",
+    runs: "gather",
+    more: { id: "set-out", name: "Set it out again", runs: "set-out" },
+  },
+};
+
+function planLauncher({ account, disk }: Engine, { which, away }: LauncherInput): Plan {
+  const kind = kinds[which];
+  const file = joinRaw(account.launchers, kind.file);
+  const before = disk.readSmall(file)?.toString("utf8") ?? null;
+  const root = textOfRaw(account.root);
+  if (root === undefined) throw new Problem("bad-name", { name: shownName(account.root) });
+  // With its record: another one of the same account would know nothing of this one's acts.
+  const command = [process.execPath, install("bin/vuoto.mjs"), "--account", root, "--data", account.data];
+  const after = away ? null : launcherText(kind, command);
+  const steps: Step[] = [];
+  if (before !== after) {
+    const missing: Raw[] = [];
+    for (let folder = folderOf(file); !disk.identity(folder); folder = folderOf(folder)) missing.unshift(folder);
+    steps.push(...missing.map((folder): Step => ({ type: "make-folder", folder, shared: true })));
+    steps.push({ type: "write", file, before, after });
+  }
+  return {
+    act: "launcher",
+    words: () => (away ? `Took the launcher for ${kind.purpose} away` : `Put a launcher for ${kind.purpose} among your programs`),
+    steps,
+    left: [],
+  };
+}
+
+/** A desktop entry (Desktop Entry Specification 1.5) that runs Vuoto by command. */
+function launcherText({ name, comment, runs, more }: Launcher, command: string[]): string {
+  const exec = (word: string) => [...command, word].map(execWord).join(" ");
+  return [
+    "[Desktop Entry]",
+    "Type=Application",
+    "Version=1.5",
+    `Name=${name}`,
+    `Comment=${comment}`,
+    `Exec=${exec(runs)}`,
+    "Terminal=false",
+    "Categories=Utility;",
+    ...(more ? [`Actions=${more.id};`, "", `[Desktop Action ${more.id}]`, `Name=${more.name}`, `Exec=${exec(more.runs)}`] : []),
+    "",
+  ].join("\n");
+}
