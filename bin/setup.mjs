@@ -93,9 +93,9 @@ export async function ensureBundles() {
     "package-lock.json",
     "bin/setup.mjs",
   ]);
-  if (readStamps().bundles === wanted && fs.existsSync(path.join(root, "dist/worker.mjs"))) return;
+  if (readStamps().bundles === wanted && fs.existsSync(path.join(root, "dist/carrier.mjs"))) return;
   await bundle(
-    { cli: "src/cli/main.ts", serve: "src/server/serve.ts", worker: "src/server/jobs/worker.ts" },
+    { cli: "src/cli/main.ts", serve: "src/server/serve.ts", worker: "src/server/jobs/worker.ts", carrier: "src/server/jobs/carrier-thread.ts" },
     { sourcemap: true },
   );
   writeStamp("bundles", wanted);

@@ -129,9 +129,11 @@ test("a server of another user receives no session, and what it has of ours is o
   await letIn(page.context(), running);
   await page.goto(running.base);
   // It listens at another port of the same address, and the person follows one link to it.
-  const listen = `require("node:http").createServer((request, answer) => { console.log(request.headers.cookie ?? "none"); answer.end("a page"); })
-    .listen(0, "127.0.0.1", function () { console.log(String(this.address().port)); });`;
-  const thief = spawn("setpriv", ["--reuid=1777", "--regid=1777", "--clear-groups", process.execPath, "-e", listen]);
+  const listen = (port: string, header: string) =>
+    `require("node:http").createServer((request, answer) => { console.log(request.headers["${header}"] ?? "none"); answer.end("a page"); })
+      .listen(${port}, "127.0.0.1", function () { console.log(String(this.address().port)); });`;
+  const asThief = ["--reuid=1777", "--regid=1777", "--clear-groups", process.execPath, "-e"];
+  const thief = spawn("setpriv", [...asThief, listen("0", "cookie")]);
   const heard: string[] = [];
   thief.stdout.on("data", (part: Buffer) => heard.push(...String(part).trim().split("\n")));
   await expect.poll(() => heard.length).toBeGreaterThan(0);
@@ -149,14 +151,7 @@ test("a server of another user receives no session, and what it has of ours is o
   // Nor does a command give its key to what listens where ours did.
   const { port } = new URL(running.base);
   await running.again();
-  const pretend = spawn("setpriv", [
-    "--reuid=1777",
-    "--regid=1777",
-    "--clear-groups",
-    process.execPath,
-    "-e",
-    listen.replace("listen(0", `listen(${port}`).replace("cookie", '["x-vuoto-key"]'),
-  ]);
+  const pretend = spawn("setpriv", [...asThief, listen(port, "x-vuoto-key")]);
   const keys: string[] = [];
   pretend.stdout.on("data", (part: Buffer) => keys.push(String(part)));
   await expect.poll(() => keys.length).toBeGreaterThan(0);

@@ -19,8 +19,8 @@ export type AgainInput = z.infer<typeof againInput>;
 export const trashRestoreInput = z.object({ things: z.array(z.string().min(1).max(64)).min(1).max(100_000), ...trial });
 export type TrashRestoreInput = z.infer<typeof trashRestoreInput>;
 
-/** Exactly the things that were shown, by their id in the list; an id holds the thing's state. */
-export const emptyInput = z.object({ things: z.array(z.string().min(1).max(64)).min(1).max(1_000_000), ...trial });
+/** Exactly the things that were shown, by their id in the list, or as they were counted, with the state of all in them. */
+export const emptyInput = z.object({ things: z.array(z.string().min(1).max(160)).min(1).max(1_000_000), ...trial });
 export type EmptyInput = z.infer<typeof emptyInput>;
 
 /** What emptying the trash would destroy. */

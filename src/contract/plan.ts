@@ -1,12 +1,9 @@
 import { z } from "zod";
 import type { Step } from "@/core/ledger/step";
-import type { Raw } from "@/core/names/raw";
+import { type Raw, rawFromText } from "@/core/names/raw";
 
-/**
- * Steps as they are stored, version 1. Byte strings are stored as they are: one code unit a byte. A later format gets a
- * number of its own and a function that reads this one.
- */
-export const planVersion = 1;
+/** Steps as they are stored, version 2. Byte strings are stored as they are: one code unit a byte. */
+export const planVersion = 2;
 
 const raw = z.custom<Raw>((value) => typeof value === "string" && /^[\u0000-\u00ff]*$/.test(value));
 const identity = z.object({
@@ -31,7 +28,14 @@ const treeEntry = z.object({
   sha256: z.string().optional(),
   target: raw.optional(),
   xattrs: z.array(z.tuple([raw, raw])).optional(),
+  sameAs: raw.optional(),
 });
+
+/** Version 1 kept a text alone. */
+const smallFile = z.union([
+  z.object({ content: raw, mode: z.number().optional(), xattrs: z.array(z.tuple([raw, raw])).optional() }),
+  z.string().transform((text) => ({ content: rawFromText(text) })),
+]);
 
 const proof = z.discriminatedUnion("kind", [
   z.object({ kind: z.literal("twins"), other: raw, sha256: z.string() }),
@@ -72,6 +76,7 @@ export const storedStep: z.ZodType<Step> = z.discriminatedUnion("type", [
     info: z.string(),
     identity,
     copy: z.array(treeEntry).optional(),
+    state: z.string().optional(),
   }),
   z.object({
     type: z.literal("make-folder"),
@@ -81,7 +86,7 @@ export const storedStep: z.ZodType<Step> = z.discriminatedUnion("type", [
     named: z.literal(true).optional(),
   }),
   z.object({ type: z.literal("remove-empty-folder"), folder: raw, mode: z.number(), mtimeNs: z.string() }),
-  z.object({ type: z.literal("write"), file: raw, before: z.string().nullable(), after: z.string().nullable() }),
+  z.object({ type: z.literal("write"), file: raw, before: smallFile.nullable(), after: smallFile.nullable() }),
   z.object({ type: z.literal("place"), item: z.string(), from: point.nullable(), to: point.nullable() }),
   z.object({ type: z.literal("show"), from: shown, to: shown }),
   z.object({ type: z.literal("set"), key: z.string(), from: z.json(), to: z.json(), shared: z.literal(true).optional() }),
@@ -99,6 +104,6 @@ export const storedStep: z.ZodType<Step> = z.discriminatedUnion("type", [
 
 /** Reads a stored step of any version this program knows. */
 export function readStoredStep(version: number, json: string): Step {
-  if (version !== planVersion) throw new Error(`a plan of version ${version} is not known`);
+  if (version !== 1 && version !== planVersion) throw new Error(`a plan of version ${version} is not known`);
   return storedStep.parse(JSON.parse(json));
 }

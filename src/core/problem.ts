@@ -85,6 +85,16 @@ const sentences = {
     title: (f) => `${it(f)} is no file or folder but a socket, pipe or device.`,
     remedy: "It was left alone.",
   },
+  "would-lose": {
+    status: 409,
+    title: (f) => `${it(f)} carries rights that only the system may give, and would lose them in ${there(f)}.`,
+    remedy: "It was left where it is, whole. Move it as the system's administrator, or leave it there.",
+  },
+  "on-its-way": {
+    status: 409,
+    title: (f) => `${it(f)} is on its way just now${f.detail ? `: ${f.detail}` : ""}.`,
+    remedy: "It was left alone. Wait until that is done, or cancel it.",
+  },
   "cannot-cross": {
     status: 409,
     title: (f) => `${it(f)} could not be moved to ${there(f)} as a whole.`,
@@ -196,6 +206,11 @@ const sentences = {
     status: 404,
     title: (f) => `${it(f)} is not in the trash.`,
     remedy: "Look at the trash for what lies there.",
+  },
+  "trash-foreign": {
+    status: 409,
+    title: (f) => `The trash of that disk, ${there(f)}, is not yours alone.`,
+    remedy: "The thing was left where it is: in there, somebody else could take it. Move it to a home first.",
   },
   erased: { status: 410, title: (f) => `${it(f)} was erased, and no parcel holds it.`, remedy: "It cannot be brought back." },
   "already-quiet": { status: 409, title: () => "The screen already shows exactly that.", remedy: "Nothing was done." },

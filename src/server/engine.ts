@@ -13,6 +13,7 @@ import { Events } from "./events";
 import { type Belonging, belongingAfterUndo, learnBelonging, nothingLearned } from "./homes/belonging";
 import { followMovedHomes } from "./homes/follow";
 import { homeRoots, homes, walkHomes } from "./homes/homes";
+import { carrierApart, carrierHere } from "./jobs/carriers";
 import { Jobs } from "./jobs/jobs";
 import { Workers } from "./jobs/workers";
 import { Ledger } from "./ledger/ledger";
@@ -103,7 +104,9 @@ export async function openEngine(place: AccountPlace, options: EngineOptions = {
 function makeEngine(account: Account, db: Db, options: EngineOptions, release: () => void): Engine {
   const now = options.now ?? Date.now;
   const events = new Events();
-  const disk = new Disk(options.calls ?? realCalls, () => boundsOf({ account, db }));
+  const calls = options.calls ?? realCalls;
+  const bounds = () => boundsOf({ account, db });
+  const disk = new Disk(calls, bounds);
   let learnedIn: number | undefined;
   let learnLater: NodeJS.Timeout | undefined;
   let looking: Promise<void> | undefined;
@@ -147,6 +150,9 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
       account,
       db,
       disk,
+      apartDisk: () => new Disk(calls, bounds),
+      // Calls that a test makes fail are met on this thread.
+      carrier: () => (options.calls ? carrierHere(new Disk(calls, bounds)) : carrierApart(disk)),
       now,
       prove: (path, proof) => prove(engine, path, proof),
       changed: () => events.emit({ type: "changed", what: "ledger" }),

@@ -24,7 +24,10 @@ export function streamEvents(engine: Engine, query: URLSearchParams, request: Re
       };
       const tell = ({ n, event }: NumberedEvent) => {
         if (event.type !== "ended") send(`id: ${engine.events.markOf(n)}\ndata: ${JSON.stringify(event)}\n\n`);
-        else if (session !== undefined && event.sessions.includes(session)) close();
+        else if (session !== undefined && event.sessions.includes(session)) {
+          send('data: {"type":"ended"}\n\n');
+          close();
+        }
       };
       const missed = engine.events.since(request.headers.get("last-event-id") ?? query.get("after") ?? "");
       if (missed) for (const event of missed) tell(event);

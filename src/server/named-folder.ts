@@ -46,7 +46,7 @@ function byPath({ account }: Engine, folder: Raw): string | undefined {
 
 /** Each folder on the way is opened, and it is the opened one that is looked at. */
 function byOwners({ disk }: Engine, folder: Raw): string | undefined {
-  const own = process.getuid?.() ?? os.userInfo().uid;
+  const own = process.geteuid?.() ?? os.userInfo().uid;
   const way: Raw[] = [];
   for (let at = folder; ; at = folderOf(at)) {
     way.unshift(at);

@@ -13,10 +13,6 @@ export const thingsFile = "things.json";
 /** The tag file with the checksums of the others: with its own checksum all of a bag is known. */
 export const tagManifestFile = "tagmanifest-sha256.txt";
 
-/** The folder in a depot in which a bag is packed; until it has its name it counts as nothing. */
-export const partName = (id: string): Raw => rawFromText(`.vuoto-${id}.part`);
-export const isPartName = (name: Raw): boolean => /^\.vuoto-[\w-]+\.part$/.test(name);
-
 /** A path in a manifest as the file is called: what RFC 8493 escapes is read back. */
 export const pathInManifest = (written: string): string =>
   written.replace(/%(0[AaDd]|25)/g, (_, digits: string) => String.fromCharCode(Number.parseInt(digits, 16)));

@@ -102,6 +102,13 @@ export function dependsOn(later: Touch, earlier: Touch): boolean {
   return false;
 }
 
+/** Whether two acts that are under way at once have to do with the same things, or one with a folder that the other relies on. */
+export function meets(a: Touch, b: Touch): boolean {
+  for (const key of a.makes) if (b.makes.has(key) || b.uses.has(key)) return true;
+  for (const key of a.uses) if (b.makes.has(key)) return true;
+  return false;
+}
+
 /**
  * Of the entries that came later, in the order in which they were done, those that have to be undone before the first one can
  * be: what depends on it, and what depends on these.

@@ -25,6 +25,8 @@ export interface TreeEntry {
   /** For a link: where it leads. */
   target?: Raw;
   xattrs?: [name: Raw, value: Raw][];
+  /** For a file that has two names in the tree: the first one, of which it becomes a second name again. */
+  sameAs?: Raw;
 }
 
 export interface Point {
@@ -64,6 +66,13 @@ export type Proof =
   | { kind: "empty" }
   | { kind: "half download" };
 
+/** A small file, whole: its bytes, its rights and its attributes. Without a mode that is the usual one, and not compared. */
+export interface SmallFile {
+  content: Raw;
+  mode?: number;
+  xattrs?: [name: Raw, value: Raw][];
+}
+
 export type MoveStep = { type: "move"; item?: string; from: Raw; to: Raw; identity: Identity };
 export type CopyStep = { type: "copy"; item?: string; to: Raw; tree: TreeEntry[] };
 export type TrashStep = {
@@ -88,7 +97,7 @@ export type RestoreStep = { type: "restore"; item?: string; trash: Raw; name: Ra
  */
 export type MakeFolderStep = { type: "make-folder"; folder: Raw; mode?: number; shared?: true; named?: true };
 export type RemoveEmptyFolderStep = { type: "remove-empty-folder"; folder: Raw; mode: number; mtimeNs: string };
-export type WriteStep = { type: "write"; file: Raw; before: string | null; after: string | null };
+export type WriteStep = { type: "write"; file: Raw; before: SmallFile | null; after: SmallFile | null };
 export type PlaceStep = { type: "place"; item: string; from: Point | null; to: Point | null };
 export type ShowStep = { type: "show"; from: Shown; to: Shown };
 /** `shared`: a record that later acts rely on without being asked, such as a parcel; it stays when the act is undone. */
@@ -104,7 +113,10 @@ export type SendStep = {
   things: ParcelThing[];
 };
 
-/** Destroys a thing that lies in the trash. `copy`: what of it a depot holds, from which an undo fetches it back. */
+/**
+ * Destroys a thing that lies in the trash. `copy`: what of it a depot holds, from which an undo fetches it back. `state`: that of
+ * all in it when it was counted.
+ */
 export type EraseStep = {
   type: "erase";
   item?: string;
@@ -113,6 +125,7 @@ export type EraseStep = {
   info: string;
   identity: Identity;
   copy?: TreeEntry[];
+  state?: string;
 };
 
 /**

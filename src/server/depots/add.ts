@@ -1,7 +1,6 @@
 import { randomUUID } from "node:crypto";
 import type { AddDepotInput } from "@/contract/depots";
 import type { ReportJson } from "@/contract/items";
-import { isPartName } from "@/core/depots/bagit";
 import { isWithin, joinRaw, nameOf, normalRaw, type Raw, rawFromText, shownName } from "@/core/names/raw";
 import { Problem, unlessProblem } from "@/core/problem";
 import { perform } from "../act";
@@ -9,6 +8,7 @@ import type { DepotRecord } from "../db/record";
 import { realFolder } from "../disk/around";
 import type { Engine } from "../engine";
 import { homeRoots } from "../homes/homes";
+import { isTemporaryName } from "../ledger/temporaries";
 import { namedFolder } from "../named-folder";
 import { depots } from "./depots";
 
@@ -52,7 +52,7 @@ function checkedFolder(engine: Engine, asked: Raw): Raw {
 
 /** A bag, what is left of one that was cut short, or what a file system keeps at its top for itself. */
 function mayLieInDepot({ disk }: Engine, folder: Raw, name: Raw): boolean {
-  if (name === "lost+found" || isPartName(name)) return true;
+  if (name === "lost+found" || isTemporaryName(name)) return true;
   const declaration = unlessProblem(() => disk.readSmall(joinRaw(folder, name, rawFromText("bagit.txt")), 4096));
   return declaration?.toString("utf8").startsWith("BagIt-Version:") ?? false;
 }

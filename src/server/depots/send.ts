@@ -2,12 +2,13 @@ import type { SendInput } from "@/contract/depots";
 import type { ReportJson } from "@/contract/items";
 import { bagName, payloadName } from "@/core/depots/bagit";
 import type { Plan, SendStep } from "@/core/ledger/step";
-import { joinRaw } from "@/core/names/raw";
-import { Problem, unlessProblem } from "@/core/problem";
+import { joinRaw, type Raw } from "@/core/names/raw";
+import { Problem } from "@/core/problem";
 import { perform } from "../act";
 import { readPosition } from "../db/record";
 import { scanTree } from "../disk/tree";
 import type { Engine } from "../engine";
+import { gentle } from "../jobs/gentle";
 import { trashSteps } from "../ledger/trash-place";
 import { thingsOf } from "../survey/items";
 import { collectedIn, depotInReach, parcelMeant } from "./depots";
@@ -16,14 +17,11 @@ import { collectedIn, depotInReach, parcelMeant } from "./depots";
  * Sends a parcel to a depot: packed, sent, read back, checksums compared; only then each original goes to the trash. One
  * act: undone, the originals are back, and the parcel stays in its depot.
  */
-export function send(engine: Engine, input: SendInput): Promise<ReportJson> {
+export async function send(engine: Engine, input: SendInput): Promise<ReportJson> {
   const parcel = parcelMeant(engine, input.parcel);
   // Each byte is read twice: once to copy it, once from the depot.
-  const bytes = collectedIn(engine, parcel.id).reduce(
-    (sum, item) =>
-      sum + (unlessProblem(() => scanTree(engine.disk, item.path))?.reduce((all, entry) => all + entry.bytes, 0) ?? 0),
-    0,
-  );
+  let bytes = 0;
+  for (const item of collectedIn(engine, parcel.id)) bytes += await bytesIn(engine, item.path);
   return perform(engine, `Sending “${parcel.title}”`, () => planSend(engine, input), { trial: input.dryRun, bytes: 2 * bytes });
 }
 
@@ -59,4 +57,14 @@ function planSend(engine: Engine, input: SendInput): Plan {
     steps: [step, ...trashSteps(engine, items, 0)],
     left: [],
   };
+}
+
+/** The bytes of all files in a thing, as far as they can be counted. */
+async function bytesIn(engine: Engine, path: Raw): Promise<number> {
+  try {
+    return (await scanTree(engine.disk, path, gentle())).reduce((sum, entry) => sum + entry.bytes, 0);
+  } catch (error) {
+    if (error instanceof Problem) return 0;
+    throw error;
+  }
 }

@@ -44,7 +44,7 @@ export function ensurePrivateFolder(folder: string): string {
   fs.mkdirSync(folder, { recursive: true, mode: 0o700 });
   const real = fs.realpathSync(folder);
   const stat = fs.statSync(real);
-  if (stat.uid !== process.getuid?.())
+  if (stat.uid !== process.geteuid?.())
     throw new Problem("data-unsuitable", { place: real, detail: "it belongs to another user" });
   const names = fs.readdirSync(real);
   if (names.length > 0 && !names.some((name) => ownFiles.includes(name)))
@@ -114,7 +114,7 @@ export function groupIsOwn(gid: number): boolean {
       .split("\n")
       .map((line) => line.split(":"));
   try {
-    const own = String(process.getuid?.());
+    const own = String(process.geteuid?.());
     const users = rows("/etc/passwd");
     const name = users.find(([, , uid]) => uid === own)?.[0];
     const isPrimaryOfOthers = users.some(([, , uid, primary]) => primary === String(gid) && uid !== own);

@@ -1,5 +1,5 @@
 import fs from "node:fs";
-import type { EntryType, Identity } from "@/core/ledger/step";
+import type { EntryType, Identity, SmallFile } from "@/core/ledger/step";
 import { folderOf, isName, isWithin, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import type { Calls } from "./calls";
@@ -7,7 +7,8 @@ import { diskProblem, errorCode } from "./disk-problem";
 import type { Located } from "./statx";
 
 const { O_RDONLY, O_WRONLY, O_CREAT, O_EXCL, O_DIRECTORY, O_NOFOLLOW, O_NONBLOCK } = fs.constants;
-const FOLDER = O_RDONLY | O_DIRECTORY | O_NOFOLLOW;
+/** A folder is opened to be looked into, and never through a link. */
+export const folderFlags = O_RDONLY | O_DIRECTORY | O_NOFOLLOW;
 const mostHeld = 64;
 
 export const bytes = (raw: Raw): Buffer => Buffer.from(raw, "latin1");
@@ -89,21 +90,32 @@ export class Disk {
   private lent = 0;
 
   /**
-   * While `work` runs, folders once opened stay open: an act of a thousand things opens each once. What was opened is
-   * what is worked in, whatever takes its name meanwhile.
+   * From now on folders once opened stay open: an act of a thousand things opens each once. What was opened is what is
+   * worked in, whatever takes its name meanwhile. `given`: folders that are open already, by their descriptors; they stay
+   * open when it is over.
    */
-  async holding<T>(work: () => Promise<T>): Promise<T> {
-    if (this.held) return work();
-    this.held = new Map();
-    try {
-      return await work();
-    } finally {
-      const held = this.held;
-      this.held = undefined;
-      this.boundsHeld = undefined;
-      this.added = [];
-      for (const { fd } of held.values()) this.calls.close(fd);
+  hold(given: ReadonlyMap<Raw, number> = new Map()): void {
+    this.held ??= new Map();
+    for (const [folder, fd] of given) {
+      this.given.add(fd);
+      this.held.set(folder, new Folder(this.calls, folder, fd));
     }
+  }
+
+  /** Closes what was held, and forgets what was within bounds for the act that is over. */
+  letGo(): void {
+    const held = this.held;
+    this.held = undefined;
+    this.boundsHeld = undefined;
+    this.added = [];
+    for (const { fd } of held?.values() ?? []) this.close(fd);
+    this.given.clear();
+  }
+
+  private readonly given = new Set<number>();
+
+  private close(fd: number): void {
+    if (!this.given.has(fd)) this.calls.close(fd);
   }
 
   /** A path that is moved or removed no longer names what is held under it. Only between two pieces of work. */
@@ -111,7 +123,7 @@ export class Disk {
     for (const [folder, { fd }] of this.held ?? []) {
       if (!isWithin(path, folder)) continue;
       this.held?.delete(folder);
-      this.calls.close(fd);
+      this.close(fd);
     }
   }
 
@@ -134,16 +146,33 @@ export class Disk {
     }
   }
 
+  /** Opens a folder for a walk, which closes it. */
+  openApart(folder: Raw): Folder {
+    return new Folder(this.calls, folder, this.openFolder(folder));
+  }
+
+  /** The deepest folder on the way that is open already: from there on it is looked up in it. */
+  private nearest(folder: Raw): Folder | undefined {
+    if (!this.held) return undefined;
+    for (let above = folder; above !== "/"; above = folderOf(above)) {
+      const held = this.held.get(above);
+      if (held) return held;
+    }
+    return undefined;
+  }
+
   private openFolder(folder: Raw): number {
     let fd: number | undefined;
     let at = "";
     try {
-      fd = this.calls.open(Buffer.from("/"), FOLDER);
-      for (const part of folder.split("/")) {
+      const near = this.nearest(folder);
+      fd = this.calls.open(near ? Buffer.from(`/proc/self/fd/${near.fd}/.`) : Buffer.from("/"), folderFlags);
+      at = near?.path ?? "";
+      for (const part of folder.slice(at.length).split("/")) {
         if (part === "") continue;
         if (!isName(part as Raw)) throw new Problem("out-of-bounds", { name: shownName(folder) });
         at += `/${part}`;
-        const next = this.calls.open(inFd(fd, part as Raw), FOLDER);
+        const next = this.calls.open(inFd(fd, part as Raw), folderFlags);
         this.calls.close(fd);
         fd = next;
       }
@@ -220,6 +249,19 @@ export class Disk {
       if (gone && !this.stat(path)) return undefined;
       throw diskProblem(error, { name: shownName(nameOf(path)), place: shownName(nameOf(folderOf(path))) });
     }
+  }
+
+  /** Reads a small file with its rights and the person's own attributes; null where there is none. */
+  readFile(path: Raw): SmallFile | null {
+    const content = this.readSmall(path);
+    if (content === undefined) return null;
+    return this.inFolder(folderOf(path), (inside) => {
+      const name = nameOf(path);
+      const stat = inside.stat(name);
+      const xattrs = inside.attributes(name, /^user\./);
+      const file: SmallFile = { content: rawFromBytes(content), mode: Number((stat?.mode ?? 0n) & 0o7777n) };
+      return xattrs.length > 0 ? { ...file, xattrs } : file;
+    });
   }
 
   /** Creates a small file that must not exist yet. Not durable before a sync. */
@@ -332,6 +374,19 @@ export class Folder {
     }
   }
 
+  /** The extended attributes of an entry, those whose names match; none where the file system knows none. */
+  attributes(name: Raw, which: RegExp): [Raw, Raw][] {
+    try {
+      return this.calls
+        .listXattrs(this.at(name))
+        .filter((key) => which.test(key.toString("latin1")))
+        .map((key) => [rawFromBytes(key), rawFromBytes(this.calls.getXattr(this.at(name), key))]);
+    } catch (error) {
+      if (errorCode(error) === "EOPNOTSUPP" || errorCode(error) === "ENOTSUP") return [];
+      throw error;
+    }
+  }
+
   /** Whether rights beyond its mode were given on it (acl(5)). */
   hasAccessList(): boolean {
     try {
@@ -351,7 +406,7 @@ export class Folder {
 
   /** Opens a subfolder without following a link, lends it, closes it. */
   inside<T>(name: Raw, work: (inside: Folder) => T): T {
-    const fd = this.calls.open(this.at(name), FOLDER);
+    const fd = this.calls.open(this.at(name), folderFlags);
     try {
       return work(new Folder(this.calls, `${this.path}/${name}` as Raw, fd));
     } finally {

@@ -1,17 +1,25 @@
 import { createHash } from "node:crypto";
+import type fs from "node:fs";
 import type { TreeEntry } from "@/core/ledger/step";
 import { folderOf, joinRaw, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { bytes, type Disk, type Folder, typeOf, writeAll } from "./disk";
 import { diskProblem, errorCode } from "./disk-problem";
+import { walkTree } from "./walk";
 
 /** How long work over many bytes goes on: asked between blocks; throws to stop. Lets other work on this thread go on. */
 export interface Pace {
   /** Called with the bytes just handled, or with 0 before each step of an act. */
   step(bytes: number): Promise<void>;
+  /** Lets other work go on, where it is time for that. Never throws: for work that is not to be stopped in the middle. */
+  breath(): Promise<void>;
   /** How many steps there are, once that is known. */
   whole?(steps: number): void;
+  /** Tells when it is cancelled. */
+  signal?: AbortSignal;
 }
+
+export const unhurried: Pace = { step: async () => {}, breath: async () => {} };
 
 const block = 1 << 20;
 const zeros = Buffer.alloc(block);
@@ -19,104 +27,153 @@ const zeros = Buffer.alloc(block);
 /** Room for a file's content, a block at most; small for a small file, because ten thousand blocks take their time. */
 const bufferFor = (fileBytes: number) => Buffer.allocUnsafe(Math.min(block, fileBytes + 1));
 
-/** All entries of a thing, itself first, folders before what lies in them. Sockets, pipes and devices are refused. */
-export function scanTree(disk: Disk, path: Raw): TreeEntry[] {
-  const tree: TreeEntry[] = [];
-  const visit = (inside: Folder, name: Raw, rel: Raw) => {
-    const stat = inside.stat(name);
-    if (!stat) throw new Problem("vanished", { name: shownName(name) });
-    const type = typeOf(stat);
-    if (type === "special") throw new Problem("special-file", { name: shownName(name) });
-    const entry: TreeEntry = {
-      rel,
-      type,
-      mode: Number(stat.mode & 0o7777n),
-      mtimeNs: String(stat.mtimeNs),
-      bytes: type === "file" ? Number(stat.size) : 0,
-    };
-    if (type === "link") entry.target = rawFromBytes(inside.calls.readlink(inside.at(name)));
-    else {
-      const xattrs = readXattrs(inside, name);
-      if (xattrs.length) entry.xattrs = xattrs;
-    }
-    if (type === "file") entry.source = joinRaw(inside.path, name);
-    tree.push(entry);
-    if (type === "folder")
-      inside.inside(name, (folder) => {
-        const names = folder.list().map((e) => e.name);
-        for (const child of names.sort()) visit(folder, child, (rel === "" ? child : joinRaw(rel, child)) as Raw);
-      });
-  };
+/** An entry of a tree on disk, in the very state in which it was seen. */
+export interface SeenEntry extends TreeEntry {
+  ino: string;
+  /** Nanoseconds since 1970: differs once anything about it was changed, also where size and time of change were set back. */
+  ctimeNs: string;
+  /** How many names it has. */
+  names: number;
+}
+
+/** Names of attributes that are kept: the person's own, access control lists, and the rights of a program. */
+const kept = /^(?:user\.|system\.posix_acl_|security\.capability$)/;
+
+const ofDisk = (error: unknown, path: Raw) =>
+  diskProblem(error, { name: shownName(nameOf(path)), place: shownName(nameOf(folderOf(path))) });
+
+/**
+ * All entries of a thing, itself first, folders before what lies in them. Sockets, pipes and devices are refused. With
+ * `toRemove` it is also made sure that it can be taken away: all of it or nothing.
+ */
+export async function scanTree(disk: Disk, path: Raw, pace: Pace = unhurried, toRemove = false): Promise<SeenEntry[]> {
+  const tree: SeenEntry[] = [];
+  const first = new Map<string, Raw>();
   try {
-    disk.inFolder(folderOf(path), (inside) => visit(inside, nameOf(path), "" as Raw));
+    for (const visit of walkTree(disk, path)) {
+      if (visit.when === "after") continue;
+      const { inside, name, stat } = visit;
+      const type = typeOf(stat);
+      if (type === "special") throw new Problem("special-file", { name: shownName(name) });
+      if (toRemove && type === "folder" && !mayEmpty(stat)) throw new Problem("no-permission", { name: shownName(name) });
+      const rel = visit.rel();
+      const entry: SeenEntry = {
+        rel,
+        type,
+        mode: Number(stat.mode & 0o7777n),
+        mtimeNs: String(stat.mtimeNs),
+        bytes: type === "file" ? Number(stat.size) : 0,
+        ino: String(stat.ino),
+        ctimeNs: String(stat.ctimeNs),
+        names: Number(stat.nlink),
+      };
+      if (type === "link") entry.target = rawFromBytes(inside.calls.readlink(inside.at(name)));
+      else {
+        const xattrs = inside.attributes(name, kept);
+        if (xattrs.length) entry.xattrs = xattrs;
+      }
+      if (type === "file") {
+        entry.source = joinRaw(inside.path, name);
+        const known = entry.names > 1 ? first.get(entry.ino) : undefined;
+        if (known !== undefined) entry.sameAs = known;
+        else first.set(entry.ino, rel);
+      }
+      tree.push(entry);
+      await pace.breath();
+    }
   } catch (error) {
-    throw diskProblem(error, { name: shownName(nameOf(path)), place: shownName(nameOf(folderOf(path))) });
+    throw ofDisk(error, path);
   }
   return tree;
 }
 
-/** A thing's state in one short text: every entry's place, type, size, time and inode. Changes when anything in it does. */
-export function treeState(disk: Disk, path: Raw): string {
-  const hash = createHash("sha256");
-  const visit = (inside: Folder, name: Raw, rel: string) => {
-    const stat = inside.stat(name);
-    if (!stat) throw new Problem("vanished", { name: shownName(name) });
-    const type = typeOf(stat);
-    hash.update(
-      `${rel}\0${type}\0${stat.ino}\0${type === "folder" ? 0 : stat.size}\0${type === "folder" ? 0 : stat.mtimeNs}\0`,
-      "latin1",
-    );
-    if (type === "folder")
-      inside.inside(name, (folder) => {
-        const names = folder.list().map((e) => e.name);
-        for (const child of names.sort()) visit(folder, child, `${rel}/${child}`);
-      });
-  };
-  try {
-    disk.inFolder(folderOf(path), (inside) => visit(inside, nameOf(path), ""));
-  } catch (error) {
-    throw diskProblem(error, { name: shownName(nameOf(path)) });
-  }
-  return hash.digest("hex");
+/** Whether what lies in a folder can be taken away by this user; rights of its own folders it can give itself. */
+function mayEmpty({ uid, gid, mode }: fs.BigIntStats): boolean {
+  const own = process.geteuid?.();
+  if (own === 0 || own === undefined || Number(uid) === own) return true;
+  const inGroup = Number(gid) === process.getegid?.() || (process.getgroups?.() ?? []).includes(Number(gid));
+  return ((mode & 0o002n) !== 0n || (inGroup && (mode & 0o020n) !== 0n)) && (mode & 0o1000n) === 0n;
 }
 
-function readXattrs(inside: Folder, name: Raw): [Raw, Raw][] {
-  try {
-    return inside.calls
-      .listXattrs(inside.at(name))
-      .filter((key) => key.toString("latin1").startsWith("user.") || key.toString("latin1").startsWith("system.posix_acl_"))
-      .map((key) => [rawFromBytes(key), rawFromBytes(inside.calls.getXattr(inside.at(name), key))]);
-  } catch (error) {
-    // A file system without extended attributes has none to keep.
-    if (errorCode(error) === "EOPNOTSUPP" || errorCode(error) === "ENOTSUP") return [];
-    throw error;
-  }
+/** Whether the times of change of state count: all of them, or none. */
+export type Watched = "all" | "none";
+
+const stateLine = (e: Pick<SeenEntry, "rel" | "type" | "ino" | "bytes" | "mtimeNs" | "ctimeNs">, watched: Watched) =>
+  `${e.rel}\0${e.type}\0${e.ino}\0${e.type === "folder" ? "" : `${e.bytes}\0${e.mtimeNs}`}\0${watched === "all" ? e.ctimeNs : ""}\0`;
+
+/** Which times count in a state. */
+export const watchedIn = (state: string): Watched => (state.startsWith("all:") ? "all" : "none");
+
+/**
+ * The state of a scanned tree in one short text, as {@link treeState} tells it. Where a file has a second name, the times of
+ * change of state do not count: giving that one away sets them for all of its names.
+ */
+export function stateOfTree(tree: SeenEntry[]): string {
+  const watched = tree.some(({ type, names }) => type === "file" && names > 1) ? "none" : "all";
+  const hash = createHash("sha256");
+  for (const entry of tree) hash.update(stateLine(entry, watched), "latin1");
+  return `${watched}:${hash.digest("hex")}`;
 }
 
 /**
- * Copies a tree below a temporary name in `folder`, durably: each file is read once for content and checksum, synced, and
- * given its mode, attributes and time. Answers the SHA-256 of each file by its `rel`. Where an entry carries a checksum,
- * what was read must have it.
+ * A thing's state in one short text: every entry's place, type, size, times and inode. Changes when anything in it does, also
+ * where a program sets size and time back, as far as the times of change of state count.
  */
-export async function copyTree(disk: Disk, tree: TreeEntry[], target: Raw, pace: Pace): Promise<Map<Raw, string>> {
+export async function treeState(disk: Disk, path: Raw, watched: Watched, pace: Pace = unhurried): Promise<string> {
+  const hash = createHash("sha256");
+  try {
+    for (const visit of walkTree(disk, path)) {
+      if (visit.when === "after") continue;
+      const { stat } = visit;
+      const type = typeOf(stat);
+      const of = { type: type as TreeEntry["type"], ino: String(stat.ino), bytes: type === "file" ? Number(stat.size) : 0 };
+      const times = { mtimeNs: String(stat.mtimeNs), ctimeNs: String(stat.ctimeNs) };
+      hash.update(stateLine({ rel: visit.rel(), ...of, ...times }, watched), "latin1");
+      await pace.breath();
+    }
+  } catch (error) {
+    throw ofDisk(error, path);
+  }
+  return `${watched}:${hash.digest("hex")}`;
+}
+
+/**
+ * Copies a tree below a temporary name, durably: each file is read once for content and checksum, synced, and given its mode,
+ * attributes and time. Answers the SHA-256 of each file by its `rel`. Where an entry carries a checksum, what was read must
+ * have it; where it says in which state it was seen, what was read must be in that state before and after.
+ */
+export async function copyTree(
+  disk: Disk,
+  tree: readonly (TreeEntry | SeenEntry)[],
+  target: Raw,
+  pace: Pace,
+): Promise<Map<Raw, string>> {
   const sums = new Map<Raw, string>();
-  const placeOf = (entry: TreeEntry) => (entry.rel === "" ? target : joinRaw(target, entry.rel));
+  const placeOf = (rel: Raw) => (rel === "" ? target : joinRaw(target, rel));
   for (const entry of tree) {
-    const place = placeOf(entry);
+    const place = placeOf(entry.rel);
     if (entry.type === "folder") disk.makeFolder(place, 0o700);
+    else if (entry.sameAs !== undefined) nameAgain(disk, placeOf(entry.sameAs), place);
     else if (entry.type === "file") sums.set(entry.rel, await copyFile(disk, entry, place, pace));
   }
   // The links last: there is none yet through which anything could be written.
   for (const entry of tree)
     if (entry.type === "link")
-      disk.writing(placeOf(entry), (inside, name) => inside.calls.symlink(bytes(entry.target as Raw), inside.at(name)));
+      disk.writing(placeOf(entry.rel), (inside, name) => inside.calls.symlink(bytes(entry.target as Raw), inside.at(name)));
   // From the inside out, because what is written into a folder sets its time.
   for (const entry of tree.toReversed()) {
-    const place = placeOf(entry);
-    disk.writing(place, (inside, name) => dress(inside, name, entry));
+    const place = placeOf(entry.rel);
+    if (entry.sameAs === undefined) disk.writing(place, (inside, name) => dress(inside, name, entry));
     if (entry.type === "folder") disk.syncFolder(place);
+    await pace.breath();
   }
   return sums;
+}
+
+function nameAgain(disk: Disk, first: Raw, again: Raw): void {
+  disk.inFolder(folderOf(first), (from) =>
+    disk.writing(again, (inside, name) => inside.calls.link(from.at(nameOf(first)), inside.at(name))),
+  );
 }
 
 function dress(inside: Folder, name: Raw, entry: TreeEntry): void {
@@ -125,19 +182,37 @@ function dress(inside: Folder, name: Raw, entry: TreeEntry): void {
     try {
       calls.setXattr(inside.at(name), bytes(key), bytes(value));
     } catch (error) {
-      if (errorCode(error) !== "EOPNOTSUPP" && errorCode(error) !== "ENOTSUP" && errorCode(error) !== "EPERM") throw error;
+      const code = errorCode(error);
+      if (key.startsWith("security.") && (code === "EPERM" || code === "EOPNOTSUPP" || code === "ENOTSUP"))
+        throw new Problem("would-lose", { name: shownName(nameOf(entry.source ?? name)), place: shownName(nameOf(inside.path)) });
+      if (code !== "EOPNOTSUPP" && code !== "ENOTSUP" && code !== "EPERM") throw error;
     }
   }
   if (entry.type !== "link") calls.chmod(inside.at(name), entry.mode);
   calls.setMtime(inside.at(name), BigInt(entry.mtimeNs));
 }
 
+const isSeen = (entry: TreeEntry): entry is SeenEntry => "ctimeNs" in entry;
+
+/** Whether an entry is still what was seen. What gives one of its names away changes the time of state of the others. */
+const isAsSeen = (stat: fs.BigIntStats, entry: SeenEntry, ctime = true) =>
+  String(stat.ino) === entry.ino &&
+  (entry.type === "folder" ||
+    ((entry.type === "link" || Number(stat.size) === entry.bytes) &&
+      String(stat.mtimeNs) === entry.mtimeNs &&
+      (!ctime || String(stat.ctimeNs) === entry.ctimeNs)));
+
 /** Copies one file's content into a new file and syncs it; answers its SHA-256. Holes stay holes. */
 export async function copyFile(disk: Disk, entry: TreeEntry, place: Raw, pace: Pace): Promise<string> {
   const { calls } = disk;
   const source = entry.source as Raw;
   const from = disk.inFolder(folderOf(source), (inside) => inside.openFile(nameOf(source)));
+  const look = () => {
+    if (isSeen(entry) && !isAsSeen(calls.fstat(from), entry))
+      throw new Problem("changed", { name: shownName(nameOf(source)), detail: "while it was copied" });
+  };
   try {
+    look();
     const to = disk.writing(place, (inside, name) => inside.createFile(name, 0o600));
     try {
       const hash = createHash("sha256");
@@ -156,6 +231,7 @@ export async function copyFile(disk: Disk, entry: TreeEntry, place: Raw, pace: P
       }
       calls.truncate(to, length);
       calls.fsync(to);
+      look();
       const sum = hash.digest("hex");
       if (entry.sha256 && entry.sha256 !== sum)
         throw new Problem("parcel-damaged", { place: shownName(nameOf(source)), detail: "a checksum differs" });
@@ -192,7 +268,7 @@ export async function hashFromDevice(disk: Disk, path: Raw, pace: Pace): Promise
 }
 
 /** Reads a copy back and compares it with what it must hold; throws where one file differs or is missing. */
-export async function verifyTree(disk: Disk, target: Raw, sums: Map<Raw, string>, pace: Pace): Promise<void> {
+export async function verifyTree(disk: Disk, target: Raw, sums: ReadonlyMap<Raw, string>, pace: Pace): Promise<void> {
   for (const [rel, sum] of sums) {
     const place = rel === "" ? target : joinRaw(target, rel);
     if ((await hashFromDevice(disk, place, pace)) !== sum)
@@ -203,52 +279,37 @@ export async function verifyTree(disk: Disk, target: Raw, sums: Map<Raw, string>
   }
 }
 
-/** Whether a tree still holds exactly the entries listed, each file and link in the state in which it was listed. */
-export function isUnchanged(disk: Disk, path: Raw, tree: TreeEntry[]): boolean {
-  const now = new Map(scanTree(disk, path).map((entry) => [entry.rel, entry]));
-  return (
-    now.size === tree.length &&
-    tree.every((entry) => {
-      const is = now.get(entry.rel);
-      if (is?.type !== entry.type || is.target !== entry.target || is.bytes !== entry.bytes) return false;
-      return entry.type === "folder" || is.mtimeNs === entry.mtimeNs;
-    })
-  );
-}
-
 /**
- * Takes away an original after its copy was proven, from the inside out. Never follows a link, and stops at a file that is
- * not in the state that was copied, or a folder that holds more; what was taken away before that has its copy.
+ * Takes a tree away, from the inside out, never following a link. With `seen`, only what is in the very state in which it was
+ * seen: it stops at a file that is not, or a folder that holds more. Without, whatever lies there. Folders of one's own that
+ * may not be written are made so.
  */
-export function removeTree(disk: Disk, path: Raw, tree: TreeEntry[]): void {
-  for (const entry of tree.toReversed()) {
-    const place = entry.rel === "" ? path : joinRaw(path, entry.rel);
-    disk.release(place);
-    disk.writing(place, (inside, name) => {
-      const stat = inside.stat(name);
-      if (!stat) return;
-      if (entry.type === "folder") inside.calls.rmdir(inside.at(name));
-      else if (String(stat.mtimeNs) !== entry.mtimeNs || (entry.type === "file" && Number(stat.size) !== entry.bytes))
-        throw new Problem("changed", { name: shownName(name), detail: "after it was copied" });
-      else inside.calls.unlink(inside.at(name));
-    });
+export async function removeTree(disk: Disk, path: Raw, seen?: readonly SeenEntry[], pace: Pace = unhurried): Promise<void> {
+  const known = seen && new Map(seen.map((entry) => [entry.rel, entry]));
+  disk.release(path);
+  // Within bounds, as everything that is written.
+  disk.writing(path, () => {});
+  try {
+    for (const visit of walkTree(disk, path)) {
+      const { inside, name, stat, when } = visit;
+      if (known && when === "before") {
+        const entry = known.get(visit.rel());
+        // Renamed aside, the thing itself has another time of state.
+        if (!entry || !isAsSeen(stat, entry, visit.depth > 0 && entry.names === 1))
+          throw new Problem("changed", { name: shownName(name), detail: "after it was copied" });
+      }
+      if (when === "after") inside.calls.rmdir(inside.at(name));
+      else if (!stat.isDirectory()) inside.calls.unlink(inside.at(name));
+      else if ((stat.mode & 0o700n) !== 0o700n) inside.calls.chmod(inside.at(name), Number(stat.mode & 0o7777n) | 0o700);
+      await pace.breath();
+    }
+  } catch (error) {
+    throw ofDisk(error, path);
   }
 }
 
-/** Takes away whatever lies under a temporary name of Vuoto's own, if anything does. */
-export function removeTemporary(disk: Disk, path: Raw): void {
-  if (!disk.stat(path)) return;
-  disk.release(path);
-  disk.writing(path, (inside, name) => {
-    const visit = (folder: Folder, child: Raw) => {
-      if (folder.stat(child)?.isDirectory()) {
-        folder.calls.chmod(folder.at(child), 0o700);
-        folder.inside(child, (next) => {
-          for (const entry of next.list()) visit(next, entry.name);
-        });
-        folder.calls.rmdir(folder.at(child));
-      } else folder.calls.unlink(folder.at(child));
-    };
-    visit(inside, name);
-  });
+/** Takes away what a step made under a temporary name, if it is there: the very thing, where it is known by its inode. */
+export async function removeMade(disk: Disk, path: Raw, ino?: string, pace: Pace = unhurried): Promise<void> {
+  const there = disk.identity(path);
+  if (there && (ino === undefined || there.ino === ino)) await removeTree(disk, path, undefined, pace);
 }

@@ -3,6 +3,7 @@ import type { JobLine } from "@/contract/views";
 import { Problem } from "@/core/problem";
 import type { Pace } from "../disk/tree";
 import type { Events } from "../events";
+import { breathing } from "./gentle";
 
 export interface Job extends Pace {
   readonly signal: AbortSignal;
@@ -13,7 +14,6 @@ export interface Job extends Pace {
 }
 
 const tellEvery = 200;
-const yieldEvery = 12;
 
 /** Work that takes a while: seen while it runs, with progress, and cancelled on request. */
 export class Jobs {
@@ -41,7 +41,7 @@ export class Jobs {
     const view: JobLine = { id: randomUUID(), words, done: 0, of, unit, took: 0, state: "running" };
     this.running.set(view.id, { view, controller });
     let told = began;
-    let yielded = began;
+    const breath = breathing();
     const tell = (now: number) => {
       told = now;
       view.took = now - began;
@@ -63,12 +63,9 @@ export class Jobs {
         if (controller.signal.aborted) throw new Problem("cancelled", { name: words });
         if (unit === "bytes") this.progress(view.done + bytes);
         else if (bytes === 0) this.progress(view.done + 1);
-        const now = Date.now();
-        if (now - yielded >= yieldEvery) {
-          await new Promise((next) => setImmediate(next));
-          yielded = Date.now();
-        }
+        await breath();
       },
+      breath,
     };
     try {
       return await work(job);

@@ -1,5 +1,4 @@
-import { parentPort, workerData } from "node:worker_threads";
-import { Problem } from "@/core/problem";
+import { serveWork } from "./serve-work";
 import { compareArchive } from "./work/compare-archive";
 import { drawPng } from "./work/draw-png";
 import { findFolder } from "./work/find-folder";
@@ -12,7 +11,6 @@ import { readWorktop } from "./work/read-worktop";
 import { takenAt } from "./work/taken-at";
 import { lookAtText } from "./work/text";
 import { walkHomes } from "./work/walk-homes";
-import type { WorkContext } from "./work-context";
 
 export const work = {
   findFolder,
@@ -30,28 +28,4 @@ export const work = {
 };
 export type Work = typeof work;
 
-interface Request {
-  id: number;
-  name: keyof Work;
-  input: never;
-}
-
-const port = parentPort;
-if (port) {
-  const flag = new Int32Array((workerData as { flag: SharedArrayBuffer }).flag);
-  port.on("message", async ({ id, name, input }: Request) => {
-    const context: WorkContext = {
-      tell: (part) => port.postMessage({ id, part }),
-      cancelled: () => Atomics.load(flag, 0) === id,
-    };
-    try {
-      port.postMessage({ id, answer: await work[name](input, context) });
-    } catch (error) {
-      const problem =
-        error instanceof Problem
-          ? { code: error.code, facts: error.facts }
-          : { code: "unexpected", facts: { detail: error instanceof Error ? error.message : String(error) } };
-      port.postMessage({ id, problem });
-    }
-  });
-}
+serveWork(work);

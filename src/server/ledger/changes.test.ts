@@ -263,13 +263,12 @@ describe.skipIf(process.getuid?.() !== 0)("as a user who may not do everything",
   });
 
   test("a file that may not be read is not sent, stays, and the rest of the parcel is not counted as sent with it", async () => {
-    own(place.folder);
-    fs.chownSync(at("Bureau", files()[0]!), 0, 0);
     fs.chmodSync(at("Bureau", files()[0]!), 0o000);
     const e = await open();
     await acts["a parcel sent"]!.before!(e, place.folder);
+    own(place.folder);
     own(place.data);
-    own(path.join(place.folder, "depot"));
+    fs.chownSync(at("Bureau", files()[0]!), 0, 0);
     become(nobody);
     const report = (await acts["a parcel sent"]!.act(e, place.folder)) as Awaited<ReturnType<typeof letGo>>;
     expect(report.refused.map((r) => r.code)).toContain("no-permission");

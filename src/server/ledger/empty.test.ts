@@ -130,13 +130,14 @@ describe("emptying the trash", () => {
       "depots/send": () => ({ parcel: "P", depot: "D" }),
       "depots/check": () => ({ parcel: "P" }),
       "depots/show": () => ({ parcel: "P" }),
-      "depots/restore": () => ({ parcel: "P" }),
+      "depots/restore": () => ({ parcel: "P", programs: true }),
       "depots/remove": () => ({ depot: "D" }),
       "quiet/show": () => ({ level: "bare" }),
       "ledger/restore": () => ({ things: [trashList(e)[0]!.id] }),
       "ledger/steps": () => ({ entry: 1 }),
       "ledger/later": () => ({ entry: 1 }),
       "jobs/cancel": () => ({ job: "none" }),
+      "settings/launcher": () => ({ which: "open" }),
     };
     const asked: string[] = [];
     // The depot goes last: others need it.

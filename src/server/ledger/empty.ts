@@ -6,45 +6,52 @@ import { Problem, unlessProblem } from "@/core/problem";
 import { perform } from "../act";
 import { bagOf, isAsSent, parcels, thingsIn } from "../depots/depots";
 import { treeOf } from "../depots/restore";
-import { hashFromDevice, type Pace, scanTree } from "../disk/tree";
+import { hashFromDevice, type Pace, type SeenEntry, scanTree, stateOfTree } from "../disk/tree";
 import type { Engine } from "../engine";
 import { filesPath } from "./steps/trash";
 import { type Trashed, trashList } from "./trash-list";
 
-/** What emptying the trash would destroy, counted through every folder, and what of it was found nowhere else. */
+/**
+ * What emptying the trash would destroy, counted through every folder, and what of it was found nowhere else. Each thing is
+ * named together with its state: what changes after it was counted is not destroyed.
+ */
 export async function emptying(engine: Engine): Promise<EmptyingAnswer> {
   const things = trashList(engine);
-  const trees = new Map(things.map((thing) => [thing.id, treeIn(engine, thing)]));
-  const files = [...trees.values()].flat().filter((entry) => entry.type === "file");
-  const bytes = files.reduce((sum, entry) => sum + entry.bytes, 0);
+  const named: string[] = [];
   const nowhereElse: string[] = [];
-  await engine.jobs.run("Looking for copies of what is in the trash", "bytes", bytes, async (job) => {
+  let files = 0;
+  let bytes = 0;
+  await engine.jobs.run("Looking for copies of what is in the trash", "bytes", 0, async (job) => {
     const archived = archivedTrees(engine);
     for (const thing of things) {
-      const tree = trees.get(thing.id)!;
+      const tree = await treeIn(engine, thing, job);
+      named.push(tree.length > 0 ? `${thing.id}.${stateOfTree(tree)}` : thing.id);
+      const plain = tree.filter((entry) => entry.type === "file");
+      files += plain.length;
+      bytes += plain.reduce((sum, entry) => sum + entry.bytes, 0);
       const held = await heldCopy(engine, thing, tree, archived, job);
       if (!held && !(await isElsewhere(engine, tree, job))) nowhereElse.push(thing.label);
     }
   });
-  return {
-    things: things.map((t) => t.id),
-    count: things.length,
-    files: files.length,
-    bytes,
-    size: engine.words().bytes(bytes),
-    nowhereElse,
-  };
+  return { things: named, count: things.length, files, bytes, size: engine.words().bytes(bytes), nowhereElse };
 }
+
+/** A thing as it was named: by its id, and its state where it was counted. */
+const meant = (named: string): { id: string; state?: string } => {
+  const [id = "", state] = named.split(".");
+  return { id, state };
+};
 
 /** Empties the trash of exactly the things that were shown. What a parcel holds can be fetched back from there by undo. */
 export async function emptyTrash(engine: Engine, input: EmptyInput): Promise<ReportJson> {
   const copies = new Map<string, TreeEntry[]>();
   if (!input.dryRun) {
     const archived = archivedTrees(engine);
+    const wanted = new Set(input.things.map((named) => meant(named).id));
     await engine.jobs.run("Looking for parcels that hold what is erased", "bytes", 0, async (job) => {
       for (const thing of trashList(engine)) {
-        if (!input.things.includes(thing.id)) continue;
-        const copy = await heldCopy(engine, thing, treeIn(engine, thing), archived, job);
+        if (!wanted.has(thing.id)) continue;
+        const copy = await heldCopy(engine, thing, await treeIn(engine, thing, job), archived, job);
         if (copy) copies.set(thing.id, copy);
       }
     });
@@ -56,13 +63,14 @@ function planEmpty(engine: Engine, input: EmptyInput, copies: Map<string, TreeEn
   const list = new Map(trashList(engine).map((thing) => [thing.id, thing]));
   const left: Plan["left"] = [];
   const steps: EraseStep[] = [];
-  for (const id of input.things) {
+  for (const named of input.things) {
+    const { id, state } = meant(named);
     const thing = list.get(id);
     if (thing?.unreadable) {
       left.push({ name: thing.label, code: thing.unreadable.code, why: thing.unreadable.message });
     } else if (thing) {
       const { item, trash, name, info, identity } = thing;
-      steps.push({ type: "erase", item, trash, name, info, identity, copy: copies.get(id) });
+      steps.push({ type: "erase", item, trash, name, info, identity, copy: copies.get(id), state });
     } else {
       const problem = new Problem("not-in-trash", { name: "A thing that was shown" });
       left.push({ name: "A thing that was shown", code: problem.code, why: problem.message });
@@ -76,9 +84,14 @@ function planEmpty(engine: Engine, input: EmptyInput, copies: Map<string, TreeEn
   };
 }
 
-function treeIn(engine: Engine, thing: Trashed): TreeEntry[] {
-  // What cannot be looked at is erased as it is, and counted as one thing.
-  return unlessProblem(() => scanTree(engine.disk, filesPath(thing.trash, thing.name))) ?? [];
+async function treeIn(engine: Engine, thing: Trashed, pace: Pace): Promise<SeenEntry[]> {
+  try {
+    return await scanTree(engine.disk, filesPath(thing.trash, thing.name), pace);
+  } catch (error) {
+    // What cannot be looked at is erased as it is, and counted as one thing.
+    if (error instanceof Problem) return [];
+    throw error;
+  }
 }
 
 /** The trees of all things in parcels that can be reached, by item. */

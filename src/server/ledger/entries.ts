@@ -7,6 +7,8 @@ import type { Direction } from "./step-kind";
 /** One thing that was not done, and why. */
 export interface Refused {
   name: string;
+  /** The item, where it is one. */
+  item?: string;
   code: string;
   why: string;
 }
@@ -153,6 +155,7 @@ export class Entries {
       for (const write of outcome.records) write();
       // Most steps end alike: one statement marks them, and one each those that do not.
       db.prepare("UPDATE step SET state = ?, note = NULL WHERE entry = ?").run(outcome.usual, target);
+      db.prepare("DELETE FROM temporary WHERE entry = ?").run(target);
       const mark = db.prepare("UPDATE step SET state = ?, note = ? WHERE entry = ? AND n = ?");
       for (const s of steps)
         if (s.state !== outcome.usual || s.note !== null)

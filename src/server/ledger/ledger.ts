@@ -1,17 +1,22 @@
 import { planVersion, readStoredStep } from "@/contract/plan";
-import { dependents, dependsOn, touchesOf } from "@/core/ledger/depends";
+import { dependents, dependsOn, meets, type Touch, touchesOf } from "@/core/ledger/depends";
 import type { Json, Plan, Step } from "@/core/ledger/step";
-import { nameOf, type Raw, shownName } from "@/core/names/raw";
+import { folderOf, nameOf, type Raw, shownName } from "@/core/names/raw";
 import { asProblem, Problem } from "@/core/problem";
 import type { Account } from "../account";
 import type { Db } from "../db/db";
+import type { CarriageName } from "../disk/carrier";
 import type { Disk } from "../disk/disk";
 import { diskProblem, errorCode } from "../disk/disk-problem";
 import { growing, type InUse, nothingInUse, scanInUse } from "../disk/in-use";
 import type { Pace } from "../disk/tree";
+import type { CarrierLink } from "../jobs/carriers";
+import { gentle } from "../jobs/gentle";
 import { Entries, type EntryRow, type Refused, type StoredStep } from "./entries";
 import type { Direction, StepContext } from "./step-kind";
 import { kindOf } from "./steps/kinds";
+import { Temporaries, type TemporaryRole } from "./temporaries";
+import { type Turn, Turns } from "./turns";
 
 export interface Report {
   entry: number | null;
@@ -26,13 +31,15 @@ interface LedgerParts {
   account: Account;
   db: Db;
   disk: Disk;
+  /** Another disk with the same bounds, for what is only looked at. */
+  apartDisk: () => Disk;
+  /** Something that moves the bytes of one act. */
+  carrier: () => CarrierLink;
   now: () => number;
   prove: StepContext["prove"];
   /** Told after each entry, so that views can show it. */
   changed: (entry: number) => void;
 }
-
-const unhurried: Pace = { step: async () => {} };
 
 /** The name of what a step concerns, as shown. */
 export function subjectOf(step: Step): string {
@@ -73,89 +80,130 @@ const isPurpose = (step: Step) => concernsThing(step) || step.type === "send";
 /**
  * The durable record of every act. An act's steps are written down before the first is done, done one after the other,
  * made durable together, and then marked in one transaction. What a crash leaves half done is taken back at the next
- * start. Acts take turns.
+ * start. Acts take turns, which are short: bytes are moved outside them, and other acts go on meanwhile, save on what is on
+ * its way.
  */
 export class Ledger {
-  private turn: Promise<unknown> = Promise.resolve();
+  private readonly turns: Turns;
+  private readonly temporaries: Temporaries;
+  /** What the acts have to do with that are outside their turn just now, by entry. */
+  private readonly onTheirWay = new Map<number, { words: string; touch: Touch }>();
 
   readonly entries: Entries;
 
   constructor(private readonly parts: LedgerParts) {
     this.entries = new Entries(parts.db, parts.now);
-  }
-
-  private inTurn<T>(work: () => Promise<T>): Promise<T> {
-    const held = () => this.parts.disk.holding(work);
-    const next = this.turn.then(held, held);
-    this.turn = next.catch(() => {});
-    return next;
+    this.turns = new Turns(parts.disk);
+    this.temporaries = new Temporaries(parts.db);
   }
 
   /** Waits until every act that was begun is over. */
   idle(): Promise<void> {
-    return this.inTurn(async () => {});
+    return this.turns.idle();
+  }
+
+  /** Waits until no act is in the middle of its turn; answers how many turns are over, which tells whether one was since. */
+  async between(): Promise<number> {
+    await this.turns.between();
+    return this.turns.count;
+  }
+
+  /** Whether an act is moving what lies, or will lie, at a path. */
+  isOnItsWay(path: Raw): boolean {
+    for (const { touch } of this.onTheirWay.values()) if (touch.makes.has(`path:${path}`)) return true;
+    return false;
+  }
+
+  /** Throws where another act is outside its turn with the same things. */
+  private refuseOnTheWay(step: Step, entry: number): void {
+    if (this.onTheirWay.size === 0) return;
+    const touch = touchesOf([step]);
+    for (const [id, other] of this.onTheirWay)
+      if (id !== entry && meets(touch, other.touch))
+        throw new Problem("on-its-way", { name: subjectOf(step), detail: other.words });
   }
 
   /**
    * Makes a plan in its turn, from the facts as they are then, and performs it. With `trial` nothing is written or
-   * changed, and the report says what would be done and what would be refused.
+   * changed, and the report says what would be done and what would be refused; a trial waits for nobody.
    */
-  perform(
+  async perform(
     makePlan: () => Plan | Promise<Plan>,
     options: { trial?: boolean; pace?: Pace } = {},
   ): Promise<Report & { plan: Plan }> {
-    return this.inTurn(async () => {
-      const made = await makePlan();
-      const stored = made.steps.map((step) => JSON.stringify(step));
-      // What is performed is what a later start would read.
-      const plan: Plan = { ...made, steps: stored.map((json) => readStoredStep(planVersion, json)) };
-      const inUse = scanInUse();
-      const growingNow = await growing(
-        plan.steps.flatMap((step) => (step.type === "move" || step.type === "trash" ? [step] : [])),
-        this.parts.now(),
-      );
-      for (const path of growingNow) inUse.byPath.set(path, "a program");
-      if (options.trial) return { ...this.trial(plan, inUse, growingNow), plan };
-
+    if (options.trial) {
+      const { plan, inUse, growingNow } = await this.planned(makePlan);
+      return { ...(await this.trial(plan, inUse, growingNow)), plan };
+    }
+    return this.turns.inTurn(async (turn) => {
+      const { plan, stored, inUse, growingNow } = await this.planned(makePlan);
       if (plan.steps.length === 0)
         return { entry: null, act: plan.act, words: plan.words([]), done: 0, refused: plan.left, plan };
 
       const id = this.entries.begin(plan, stored);
       const steps = plan.steps.map((step, n): StoredStep => ({ n, step, state: "planned", note: null }));
-      const pace = options.pace ?? unhurried;
+      const pace = options.pace ?? gentle();
       pace.whole?.(steps.length);
-      const report = await this.orRecovered(id, () =>
-        this.run(id, id, "do", steps, { inUse, growingNow, pace, words: plan.words, left: plan.left }),
+      const report = await this.orRecovered(turn, id, () =>
+        this.run(id, id, "do", steps, { turn, inUse, growingNow, pace, words: plan.words, left: plan.left }),
       );
       return { ...report, plan };
     });
   }
 
+  /** A plan as a later start would read it, each step as JSON too, and what is in use now. */
+  private async planned(makePlan: () => Plan | Promise<Plan>) {
+    const made = await makePlan();
+    const stored = made.steps.map((step) => JSON.stringify(step));
+    const plan: Plan = { ...made, steps: stored.map((json) => readStoredStep(planVersion, json)) };
+    const inUse = scanInUse();
+    const growingNow = await growing(
+      plan.steps.flatMap((step) => (step.type === "move" || step.type === "trash" ? [step] : [])),
+      this.parts.now(),
+    );
+    for (const path of growingNow) inUse.byPath.set(path, "a program");
+    return { plan, stored, inUse, growingNow };
+  }
+
   /** Steps catch what concerns them; what still comes through (a sync or a commit that failed) is settled like a crash. */
-  private async orRecovered(entry: number, work: () => Promise<Report>): Promise<Report> {
+  private async orRecovered(turn: Turn, entry: number, work: () => Promise<Report>): Promise<Report> {
     try {
       return await work();
     } catch (error) {
-      await this.recoverEntry(this.entries.get(entry));
+      await this.recoverEntry(this.entries.get(entry), turn);
       throw diskProblem(error, {});
     }
   }
 
-  private trial(plan: Plan, inUse: InUse, growingNow: Set<Raw>): Report {
-    const context = this.context({ inUse, pace: unhurried, entry: 0, n: 0, sync: new Sync(), later: [], notes: new Map() });
+  private async trial(plan: Plan, inUse: InUse, growingNow: Set<Raw>): Promise<Report> {
+    const pace = gentle();
+    const disk = this.parts.apartDisk();
+    const context: StepContext = {
+      ...this.context({ inUse, pace, entry: 0, n: 0, sync: new Sync(), later: [], notes: new Map() }),
+      disk,
+    };
     const refused: Refused[] = [...plan.left];
-    const fine = plan.steps.filter((step) => {
-      // What an earlier step of the plan makes is not there yet in a trial.
-      if (step.type === "set" || step.type === "place" || (step.type === "trash" && step.sentBy !== undefined)) return true;
-      try {
-        refuseGrowing(step, growingNow);
-        kindOf(step).check(step, context);
-        return true;
-      } catch (error) {
-        refused.push(refusedFrom(subjectOf(step), error));
-        return false;
+    const fine: Step[] = [];
+    disk.hold();
+    try {
+      for (const step of plan.steps) {
+        await pace.breath();
+        try {
+          this.refuseOnTheWay(step, 0);
+          // What an earlier step of the plan makes is not there yet in a trial.
+          const isLater = step.type === "set" || step.type === "place" || (step.type === "trash" && step.sentBy !== undefined);
+          if (!isLater) {
+            refuseGrowing(step, growingNow);
+            kindOf(step).check(step, context);
+          }
+          fine.push(step);
+        } catch (error) {
+          refused.push(refusedFrom(step, error));
+        }
       }
-    });
+    } finally {
+      disk.letGo();
+    }
     const done = (plan.steps.some(concernsThing) ? fine.filter(concernsThing) : fine).length;
     return { entry: null, act: plan.act, words: plan.words(fine), done, refused };
   }
@@ -167,6 +215,7 @@ export class Ledger {
     direction: Direction,
     steps: StoredStep[],
     options: {
+      turn: Turn;
       inUse: InUse;
       growingNow: Set<Raw>;
       pace: Pace;
@@ -174,7 +223,30 @@ export class Ledger {
       left?: Refused[];
     },
   ): Promise<Report> {
-    this.widen(steps);
+    const carriers = new CarrierOf(this.parts.carrier);
+    try {
+      return await this.runWith(carriers, entry, target, direction, steps, options);
+    } finally {
+      this.onTheirWay.delete(target);
+      await carriers.end();
+    }
+  }
+
+  private async runWith(
+    carriers: CarrierOf,
+    entry: number,
+    target: number,
+    direction: Direction,
+    steps: StoredStep[],
+    options: Parameters<Ledger["run"]>[4],
+  ): Promise<Report> {
+    const { turn, inUse, pace } = options;
+    this.widen(steps, turn);
+    const apart = (work: () => Promise<unknown>) => {
+      // Written down before other acts may look.
+      this.onTheirWay.set(target, { words: this.entries.get(entry).words, touch: touchesOf(steps.map((s) => s.step)) });
+      return turn.leave(work).finally(() => Object.assign(inUse, scanInUse()));
+    };
     const sync = new Sync();
     const later: (() => void)[] = [];
     const notes = new Map<number, Json>(steps.map((s) => [s.n, s.note]));
@@ -184,14 +256,15 @@ export class Ledger {
     for (const stored of order) {
       const due = direction === "do" ? stored.state === "planned" || stored.state === "undone" : stored.state === "done";
       if (!due) continue;
-      const context = this.context({ inUse: options.inUse, pace: options.pace, entry: target, n: stored.n, sync, later, notes });
+      const context = this.context({ inUse, pace, entry: target, n: stored.n, sync, later, notes, carriers, apart });
       // What a refused step wanted to have recorded must not be.
       const mark = later.length;
       const kind = kindOf(stored.step);
       let begun = false;
       try {
         if (cancelled) throw new Problem("cancelled", { name: subjectOf(stored.step) });
-        await options.pace.step(0);
+        await pace.step(0);
+        this.refuseOnTheWay(stored.step, target);
         if (direction === "do") {
           refuseGrowing(stored.step, options.growingNow);
           begun = true;
@@ -222,21 +295,21 @@ export class Ledger {
           continue;
         }
         if (direction === "do") stored.state = "refused";
-        refused.push(refusedFrom(subjectOf(stored.step), problem));
+        refused.push(refusedFrom(stored.step, problem));
       }
     }
     if (direction === "do" && steps.some((s) => isPurpose(s.step)) && !steps.some((s) => isPurpose(s.step) && s.state === "done"))
-      await this.takeBackPreparations(target, steps, { sync, later, notes, inUse: options.inUse });
+      await this.takeBackPreparations(target, steps, { sync, later, notes, inUse, carriers });
     sync.flush(this.parts.disk);
     return this.finish(entry, target, direction, steps, later, refused, options);
   }
 
   /** A home that these steps put on the list is within bounds from their first on, and so is a folder named for them. */
-  private widen(steps: StoredStep[]): void {
+  private widen(steps: StoredStep[], turn: Turn): void {
     for (const { step } of steps) {
-      if (step.type === "make-folder" && step.named) this.parts.disk.alsoWithin(step.folder);
+      if (step.type === "make-folder" && step.named) turn.widen(step.folder);
       const home = step.type === "set" && step.key.startsWith("home:") ? step.to : null;
-      if (typeof home === "object" && home !== null && "folder" in home) this.parts.disk.alsoWithin(home.folder as Raw);
+      if (typeof home === "object" && home !== null && "folder" in home) turn.widen(home.folder as Raw);
     }
   }
 
@@ -244,13 +317,13 @@ export class Ledger {
   private async takeBackPreparations(
     entry: number,
     steps: StoredStep[],
-    shared: { sync: Sync; later: (() => void)[]; notes: Map<number, Json>; inUse: InUse },
+    shared: { sync: Sync; later: (() => void)[]; notes: Map<number, Json>; inUse: InUse; carriers: CarrierOf },
   ): Promise<void> {
     shared.later.length = 0;
     for (const s of steps.toReversed()) {
       if (s.state !== "done") continue;
       if (!isRecordOnly(s.step))
-        await kindOf(s.step).undo(s.step, s.note, this.context({ ...shared, pace: unhurried, entry, n: s.n }));
+        await kindOf(s.step).undo(s.step, s.note, this.context({ ...shared, pace: gentle(), entry, n: s.n }));
       s.state = "refused";
     }
   }
@@ -282,8 +355,8 @@ export class Ledger {
    * Takes an entry back, or, for the entry of an undo, does again what it took back. `after`: entries that
    * a trial takes to be undone by then.
    */
-  undo(id: number, options: { trial?: boolean; pace?: Pace; after?: ReadonlySet<number> } = {}): Promise<Report> {
-    return this.inTurn(async () => {
+  async undo(id: number, options: { trial?: boolean; pace?: Pace; after?: ReadonlySet<number> } = {}): Promise<Report> {
+    const prepared = () => {
       const row = this.entries.get(id);
       if (row.state === "running") throw new Problem("unknown-entry", { detail: String(id) });
       const again = row.direction === "undo";
@@ -300,12 +373,20 @@ export class Ledger {
           options.after,
         );
       const words = `${again ? "Did again" : "Took back"}: ${target.words}`;
-      if (options.trial) return { entry: null, act: again ? "redo" : "undo", words, done: due.length, refused: [] };
+      return { again, target, steps, due: due.length, words };
+    };
+    if (options.trial) {
+      const { again, due, words } = prepared();
+      return { entry: null, act: again ? "redo" : "undo", words, done: due, refused: [] };
+    }
+    return this.turns.inTurn(async (turn) => {
+      const { again, target, steps, due, words } = prepared();
       const entry = this.entries.beginAgain(target, again ? "do" : "undo", words);
-      const pace = options.pace ?? unhurried;
-      pace.whole?.(due.length);
-      return this.orRecovered(entry, () =>
-        this.run(entry, target.id, again ? "do" : "undo", steps, { inUse: scanInUse(), growingNow: new Set(), pace }),
+      const pace = options.pace ?? gentle();
+      pace.whole?.(due);
+      const inUse = scanInUse();
+      return this.orRecovered(turn, entry, () =>
+        this.run(entry, target.id, again ? "do" : "undo", steps, { turn, inUse, growingNow: new Set(), pace }),
       );
     });
   }
@@ -335,11 +416,13 @@ export class Ledger {
    * its end. May itself be cut short and is then repeated. Answers what it did, in words.
    */
   recover(): Promise<string[]> {
-    return this.inTurn(async () => {
+    return this.turns.inTurn(async (turn) => {
       const said: string[] = [];
       for (const row of this.entries.running()) {
+        // An act that goes on outside its turn was not cut short.
+        if (this.onTheirWay.has(row.target)) continue;
         try {
-          said.push(await this.recoverEntry(row));
+          said.push(await this.recoverEntry(row, turn));
         } catch (error) {
           // One entry that cannot be settled now (a disk that answers with errors) must not keep the person out.
           if (!(error instanceof Problem) && errorCode(error) === undefined) throw error;
@@ -352,28 +435,13 @@ export class Ledger {
     });
   }
 
-  private async recoverEntry(row: EntryRow): Promise<string> {
+  private async recoverEntry(row: EntryRow, turn: Turn): Promise<string> {
     const steps = this.entries.stepsOf(row.target);
-    this.widen(steps);
-    const sync = new Sync();
-    const later: (() => void)[] = [];
-    const notes = new Map<number, Json>(steps.map((s) => [s.n, s.note]));
     const inUse = nothingInUse();
-    const unsettled =
-      row.direction === "do" ? steps.filter((s) => s.state !== "refused") : steps.filter((s) => s.state === "done");
-    for (const s of unsettled) {
-      const context = this.context({ inUse, pace: unhurried, entry: row.target, n: s.n, sync, later, notes });
-      s.state = await kindOf(s.step).settle(s.step, s.note, context, row.direction);
-      s.note = notes.get(s.n) ?? s.note;
-    }
-    sync.flush(this.parts.disk);
-    // Kept at once: what follows relies on it, and its own records stand only with it.
-    const { db } = this.parts;
-    db.transaction(() => {
-      for (const write of later) write();
-    })();
+    const pace = gentle();
+    await this.settleAll(row, steps, turn, { inUse, pace });
     if (row.act === "empty") return this.finishEmptying(row, steps);
-    const report = await this.run(row.id, row.target, "undo", steps, { inUse, growingNow: new Set(), pace: unhurried });
+    const report = await this.run(row.id, row.target, "undo", steps, { turn, inUse, growingNow: new Set(), pace });
     const ending = row.direction === "do" ? "taken back" : "brought to its end";
     const words =
       report.refused.length === 0
@@ -382,6 +450,39 @@ export class Ledger {
     const saying: Refused[] = [{ name: "Vuoto", code: "interrupted", why: words }, ...report.refused];
     this.entries.say(row.id, saying);
     return words;
+  }
+
+  /** Brings each step that was under way to one of its sides. */
+  private async settleAll(
+    row: EntryRow,
+    steps: StoredStep[],
+    turn: Turn,
+    { inUse, pace }: { inUse: InUse; pace: Pace },
+  ): Promise<void> {
+    this.widen(steps, turn);
+    const carriers = new CarrierOf(this.parts.carrier);
+    const sync = new Sync();
+    const later: (() => void)[] = [];
+    const notes = new Map<number, Json>(steps.map((s) => [s.n, s.note]));
+    const unsettled =
+      row.direction === "do" ? steps.filter((s) => s.state !== "refused") : steps.filter((s) => s.state === "done");
+    try {
+      for (const s of unsettled) {
+        const context = this.context({ inUse, pace, entry: row.target, n: s.n, sync, later, notes, carriers });
+        const side = await kindOf(s.step).settle(s.step, s.note, context, row.direction);
+        // What lies on neither side can neither be taken back nor be left to do.
+        s.state = side !== "gone" ? side : row.direction === "do" ? "refused" : "done";
+        s.note = notes.get(s.n) ?? s.note;
+      }
+    } finally {
+      await carriers.end();
+    }
+    sync.flush(this.parts.disk);
+    // Kept at once: what follows relies on it, and its own records stand only with it.
+    const { db } = this.parts;
+    db.transaction(() => {
+      for (const write of later) write();
+    })();
   }
 
   /** What was erased cannot be taken back, and was asked for: it stays erased, and the rest stays in the trash. */
@@ -401,18 +502,36 @@ export class Ledger {
     sync: Sync;
     later: (() => void)[];
     notes: Map<number, Json>;
+    carriers?: CarrierOf;
+    /** Does something outside the turn; where it is missing there is none to leave. */
+    apart?: (work: () => Promise<unknown>) => Promise<unknown>;
   }): StepContext {
-    const { entries } = this;
+    const { entries, temporaries } = this;
     const { account, db, disk, now, prove } = this.parts;
+    const known = (role: TemporaryRole) => temporaries.of(at.entry, at.n, role);
+    const carry: StepContext["carry"] = (name, input) => at.carriers!.carry(name, input, canStop.has(name) ? at.pace : gentle());
     return {
-      prove,
+      prove: async (path, proof) => {
+        const work = () => prove(path, proof);
+        await (at.apart ? at.apart(work) : work());
+      },
       account,
       disk,
       db,
       now,
-      pace: at.pace,
       inUse: at.inUse,
-      temporary: `.vuoto-${at.entry}-${at.n}.part` as Raw,
+      carry,
+      apart: (name, input) => (at.apart ? (at.apart(() => carry(name, input)) as ReturnType<typeof carry>) : carry(name, input)),
+      known,
+      temporary: (role, folder) => {
+        const before = known(role);
+        return before && folderOf(before.path) === folder ? before.path : temporaries.make(at.entry, at.n, role, folder);
+      },
+      made: (role, ino) => temporaries.made(at.entry, at.n, role, ino),
+      async clear() {
+        const copy = known("copy");
+        if (copy) await carry("removeMade", copy);
+      },
       noteOf: (n) => at.notes.get(n) ?? null,
       keep(note) {
         at.notes.set(at.n, note);
@@ -422,6 +541,25 @@ export class Ledger {
       wrote: (folder) => at.sync.written.add(folder),
       atCommit: (write) => at.later.push(write),
     };
+  }
+}
+
+/** What may be cancelled in the middle; the rest is looking, and clearing up. */
+const canStop = new Set<CarriageName>(["copyThing", "copyTree", "compare", "pack"]);
+
+/** The carrier of one act, made when it is first needed. */
+class CarrierOf {
+  private made: CarrierLink | undefined;
+
+  constructor(private readonly make: () => CarrierLink) {}
+
+  carry: CarrierLink["carry"] = (name, input, pace) => {
+    this.made ??= this.make();
+    return this.made.carry(name, input, pace);
+  };
+
+  async end(): Promise<void> {
+    await this.made?.end();
   }
 }
 
@@ -448,7 +586,8 @@ function refuseGrowing(step: Step, growingNow: Set<Raw>): void {
     throw new Problem("in-use", { name: subjectOf(step), detail: "it is being written" });
 }
 
-function refusedFrom(name: string, error: unknown): Refused {
+function refusedFrom(step: Step, error: unknown): Refused {
   const problem = asProblem(error);
-  return { name, code: problem.code, why: problem.message };
+  const item = "item" in step && step.item !== undefined ? { item: step.item } : {};
+  return { name: subjectOf(step), ...item, code: problem.code, why: problem.message };
 }

@@ -2,9 +2,10 @@ import type { Json, Proof, Step } from "@/core/ledger/step";
 import type { Raw } from "@/core/names/raw";
 import type { Account } from "../account";
 import type { Db } from "../db/db";
+import type { Carriage, CarriageName } from "../disk/carrier";
 import type { Disk } from "../disk/disk";
 import type { InUse } from "../disk/in-use";
-import type { Pace } from "../disk/tree";
+import type { Temporary, TemporaryRole } from "./temporaries";
 
 /** What a step works with. */
 export interface StepContext {
@@ -12,11 +13,23 @@ export interface StepContext {
   disk: Disk;
   db: Db;
   now(): number;
-  pace: Pace;
   /** Files that are open for writing elsewhere, as seen at the start of the act. */
   inUse: InUse;
-  /** A temporary name for this step, the same again after a crash. */
-  temporary: Raw;
+  /** Moves, reads or takes away bytes, in the turn. */
+  carry<N extends CarriageName>(name: N, input: Carriage<N>["input"]): Promise<Carriage<N>["answer"]>;
+  /** The same outside the turn, while other acts go on, save on these very things. The facts are to be looked at again after it. */
+  apart<N extends CarriageName>(name: N, input: Carriage<N>["input"]): Promise<Carriage<N>["answer"]>;
+  /**
+   * A name in a folder that nobody else has, for this step: `copy` for what it makes, `aside` for what it puts out of the way.
+   * Written down before it is used; the same again after a crash.
+   */
+  temporary(role: TemporaryRole, folder: Raw): Raw;
+  /** Where a temporary of this step lies, if it has one of that role, and what is known of it. */
+  known(role: TemporaryRole): Temporary | undefined;
+  /** Says which very thing lies under the temporary name: only that one is ever removed. */
+  made(role: TemporaryRole, ino: string): void;
+  /** Takes away what this step made under its temporary name `copy`. */
+  clear(): Promise<void>;
   /** Throws unless a proof for letting a thing go still holds, looked at anew. */
   prove(path: Raw, proof: Proof): Promise<void>;
   /** What an earlier step of the same entry found out. */
@@ -42,5 +55,8 @@ export interface StepKind<S extends Step> {
   check(step: S, context: StepContext): void;
   do(step: S, context: StepContext): Promise<Json> | Json;
   undo(step: S, note: Json, context: StepContext): Promise<void> | void;
-  settle(step: S, note: Json, context: StepContext, direction: Direction): Promise<"done" | "undone"> | "done" | "undone";
+  settle(step: S, note: Json, context: StepContext, direction: Direction): Promise<Side> | Side;
 }
+
+/** On which side a step stands: "gone" where the thing lies on neither, so that it can be neither done nor undone. */
+export type Side = "done" | "undone" | "gone";

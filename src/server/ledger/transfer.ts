@@ -1,15 +1,15 @@
-import type { Identity, Json, TreeEntry } from "@/core/ledger/step";
-import { folderOf, joinRaw, nameOf, type Raw, shownName } from "@/core/names/raw";
+import type { Identity, Json } from "@/core/ledger/step";
+import { folderOf, nameOf, type Raw, shownName } from "@/core/names/raw";
 import { Problem, type ProblemCode } from "@/core/problem";
 import { sameState } from "../disk/disk";
 import { useOf } from "../disk/in-use";
 import type { Located } from "../disk/statx";
-import { copyTree, isUnchanged, removeTemporary, removeTree, scanTree, treeState, verifyTree } from "../disk/tree";
+import { watchedIn } from "../disk/tree";
 import { movedTo } from "./relocate";
 import type { StepContext } from "./step-kind";
 
-/** What moving across file systems leaves for settling: the copy's inode, known before it takes its name. */
-type Crossing = { from: Raw; to: Raw; copyIno: string; tree: TreeEntry[]; identity: Identity };
+/** What moving across file systems leaves for settling: the inodes of the copy, known before it takes its name, and of the original. */
+type Crossing = { from: Raw; to: Raw; copyIno: string; ino?: string };
 
 /**
  * Throws unless the very thing that was seen lies at `path` in the state that was seen, and nothing has it in use. Of an
@@ -46,7 +46,7 @@ export async function transfer(from: Raw, to: Raw, expected: Identity, context: 
     disk.rename(from, to);
   } catch (error) {
     if (!(error instanceof Problem && error.code === "cannot-cross")) throw error;
-    return cross(from, to, context);
+    return cross(from, to, expected, identity, context, item);
   }
   const arrived = disk.identity(to);
   if (!arrived || arrived.ino !== identity.ino || arrived.type !== identity.type) {
@@ -58,28 +58,61 @@ export async function transfer(from: Raw, to: Raw, expected: Identity, context: 
   return arrived;
 }
 
-async function cross(from: Raw, to: Raw, context: StepContext): Promise<Located> {
-  const { disk, pace } = context;
-  const temporary = joinRaw(folderOf(to), context.temporary);
-  removeTemporary(disk, temporary);
+/**
+ * The copy is made and read back outside the turn. Back in it the original is looked at again, all of it and its times of
+ * change of state; the copy takes the name, the original is put aside, and goes entry by entry, each only in the state in
+ * which it was copied.
+ */
+async function cross(
+  from: Raw,
+  to: Raw,
+  expected: Identity,
+  { ino }: Located,
+  context: StepContext,
+  item?: string,
+): Promise<Located> {
+  const { disk } = context;
+  const copy = context.temporary("copy", folderOf(to));
+  const changed = () => new Problem("changed", { name: shownName(nameOf(from)), detail: "while it was copied" });
   try {
-    const before = treeState(disk, from);
-    const tree = scanTree(disk, from);
-    const sums = await copyTree(disk, tree, temporary, pace);
-    await verifyTree(disk, temporary, sums, pace);
+    const { identity, state } = await context.apart("copyThing", { from, to: copy });
+    context.made("copy", identity.ino);
+    if (expectThing(from, expected, context, item).ino !== ino) throw changed();
+    if ((await context.carry("state", { path: from, watched: watchedIn(state) })) !== state) throw changed();
+    context.keep({ from, to, copyIno: identity.ino, ino } satisfies Crossing);
+    disk.rename(copy, to);
     disk.syncFolder(folderOf(to));
-    if (treeState(disk, from) !== before)
-      throw new Problem("changed", { name: shownName(nameOf(from)), detail: "while it was copied" });
-    const identity = disk.identity(temporary);
-    if (!identity) throw new Problem("vanished", { name: shownName(nameOf(from)) });
-    context.keep({ from, to, copyIno: identity.ino, tree, identity } satisfies Crossing as unknown as Json);
-    disk.rename(temporary, to);
-    disk.syncFolder(folderOf(to));
-    removeTree(disk, from, tree);
+    await takeOriginal(from, ino, context);
     context.changed(folderOf(from));
     return identity;
   } catch (error) {
-    if (disk.identity(from)) removeTemporary(disk, temporary);
+    await context.clear();
+    throw error;
+  }
+}
+
+/** Puts the original of a proven copy aside and takes it away; what was worked on in this moment gets its name back. */
+async function takeOriginal(from: Raw, ino: string, context: StepContext): Promise<void> {
+  const { disk } = context;
+  const aside = context.temporary("aside", folderOf(from));
+  context.made("aside", ino);
+  disk.rename(from, aside);
+  try {
+    if (disk.identity(aside)?.ino !== ino)
+      throw new Problem("changed", { name: shownName(nameOf(from)), detail: "another thing took its name" });
+    await context.carry("removeCopied", { from, path: aside });
+  } catch (error) {
+    if (disk.identity(aside)) disk.rename(aside, from);
+    throw error;
+  }
+}
+
+/** A folder that has become a link holds nothing of ours, and is not entered. */
+async function reached<T>(work: () => T | Promise<T>): Promise<T | undefined> {
+  try {
+    return await work();
+  } catch (error) {
+    if (error instanceof Problem && (error.code === "link-on-the-way" || error.code === "folder-gone")) return undefined;
     throw error;
   }
 }
@@ -88,57 +121,45 @@ async function cross(from: Raw, to: Raw, context: StepContext): Promise<Located>
  * After a crash: on which side a transferred thing lies. Finishes what was half done: a second name of the same file is
  * taken away, a copy without a name too, and an original whose proven copy has its name.
  */
-export function settleTransfer(
+export async function settleTransfer(
   from: Raw,
   to: Raw,
   ino: string,
   note: Json,
   context: StepContext,
   item?: string,
-): "from" | "to" | "neither" {
+): Promise<"from" | "to" | "neither"> {
   const { disk } = context;
   const crossing = asCrossing(note, from, to);
-  // A folder that has become a link holds nothing of ours, and is not entered.
-  const reached = <T>(work: () => T): T | undefined => {
-    try {
-      return work();
-    } catch (error) {
-      if (error instanceof Problem && error.code === "link-on-the-way") return undefined;
-      throw error;
-    }
+  const look = (path: Raw) => reached(() => disk.identity(path));
+  const target = await look(to);
+  const aside = context.known("aside");
+  const putAside = aside && (await look(aside.path))?.ino === aside.ino ? aside.path : undefined;
+  const changed = () => {
+    context.changed(folderOf(from));
+    context.changed(folderOf(to));
   };
-  for (const folder of [folderOf(to), folderOf(from)]) reached(() => removeTemporary(disk, joinRaw(folder, context.temporary)));
-  const source = reached(() => disk.identity(from));
-  const target = reached(() => disk.identity(to));
   if (crossing && target?.ino === crossing.copyIno) {
     // Before an original goes, its copy's name is durable; and one that was worked on since does not go.
     disk.syncFolder(folderOf(to));
-    context.changed(folderOf(from));
-    context.changed(folderOf(to));
-    if (source && !removeRest(from, crossing.tree, context)) return "from";
-    return "to";
+    changed();
+    const source = await look(from);
+    const original = putAside ?? (source?.ino === crossing.ino ? from : undefined);
+    if (!original || (await context.carry("removeRest", { path: original, copy: to }))) return "to";
+    if (putAside && !source) disk.rename(putAside, from);
+    return "from";
   }
-  if (target && (target.ino === ino || target.ino === movedTo(item, from, context)?.ino)) {
+  if (putAside && !(await look(from))) disk.rename(putAside, from);
+  await reached(() => context.clear());
+  const source = await look(from);
+  const moved = movedTo(item, from, context)?.ino;
+  if (target && (target.ino === ino || target.ino === moved)) {
     // Linked, and not yet unlinked: where renaming without replacing is unknown.
     if (source?.ino === target.ino && source.type === "file" && target.type === "file") disk.unlink(from);
-    context.changed(folderOf(from));
-    context.changed(folderOf(to));
+    changed();
     return "to";
   }
   return source ? "from" : "neither";
-}
-
-/**
- * What is left of an original after its copy crossed: taken away where it is still what was copied. Where it was worked on
- * since, or something was added, it stays as it is beside the copy: twice there rather than once lost.
- */
-function removeRest(from: Raw, tree: TreeEntry[], context: StepContext): boolean {
-  const copied = new Map(tree.map((entry) => [entry.rel, entry]));
-  const left = scanTree(context.disk, from).map((entry) => entry.rel);
-  const rest = left.flatMap((rel) => copied.get(rel) ?? []);
-  if (rest.length !== left.length || !isUnchanged(context.disk, from, rest)) return false;
-  removeTree(context.disk, from, rest);
-  return true;
 }
 
 function asCrossing(note: Json, from: Raw, to: Raw): Crossing | undefined {

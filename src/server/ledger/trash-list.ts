@@ -6,6 +6,7 @@ import { asProblem, type Problem } from "@/core/problem";
 import { identityOf } from "../disk/disk";
 import type { Engine } from "../engine";
 import { itemAt } from "../survey/items";
+import { isOwnTrash } from "./own-trash";
 import { filesPath, infoPath } from "./steps/trash";
 
 /** A thing in the trash, put there by Vuoto or by another program. */
@@ -41,7 +42,8 @@ export function trashes(engine: Engine): { trash: Raw; top?: Raw }[] {
     trash,
     top: trash.slice(0, trash.endsWith(`/.Trash/${uid}`) ? -`/.Trash/${uid}`.length : -`/.Trash-${uid}`.length) as Raw,
   }));
-  return [{ trash: engine.account.trash }, ...others.filter((o) => o.trash !== engine.account.trash)];
+  const isMine = ({ trash }: { trash: Raw }) => trash !== engine.account.trash && isOwnTrash(engine.disk, trash);
+  return [{ trash: engine.account.trash }, ...others.filter(isMine)];
 }
 
 /** What lies in the trash, the latest first. Damaged info files are survived: the thing is listed under its name there. */

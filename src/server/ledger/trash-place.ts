@@ -5,6 +5,7 @@ import { folderOf, joinRaw, type Raw } from "@/core/names/raw";
 import { deviceOf } from "../disk/around";
 import type { Engine } from "../engine";
 import type { Item } from "../survey/items";
+import { isOwnTrash } from "./own-trash";
 import { filesPath, infoPath } from "./steps/trash";
 
 /** The trash for things on one file system, and the folder to which its info files' paths are relative, if they are. */
@@ -27,7 +28,10 @@ function trashFor(engine: Engine, path: Raw): TrashPlace {
   while (top !== "/" && deviceOf(folderOf(top)) === device) top = folderOf(top);
   const uid = String(process.getuid?.() ?? 0);
   const shared = disk.stat(joinRaw(top, ".Trash"));
-  if (shared?.isDirectory() && (shared.mode & 0o1000n) !== 0n) return { trash: joinRaw(top, ".Trash", uid), top };
+  const inShared = joinRaw(top, ".Trash", uid);
+  // One of that name which is somebody else's is passed over.
+  const isFree = !disk.stat(inShared) || isOwnTrash(disk, inShared);
+  if (shared?.isDirectory() && (shared.mode & 0o1000n) !== 0n && isFree) return { trash: inShared, top };
   return { trash: joinRaw(top, `.Trash-${uid}`), top };
 }
 

@@ -1,14 +1,14 @@
 import { readTrashSizes, type TrashSize, writeTrashSizes } from "@/core/ledger/trash-sizes";
-import { joinRaw, type Raw, rawFromBytes, rawFromText } from "@/core/names/raw";
-import { unlessProblem } from "@/core/problem";
+import { folderOf, joinRaw, type Raw, rawFromBytes, rawFromText } from "@/core/names/raw";
+import { Problem, unlessProblem } from "@/core/problem";
 import { bytes, type Folder } from "../disk/disk";
-import { removeTemporary } from "../disk/tree";
+import { removeMade } from "../disk/tree";
 import type { Engine } from "../engine";
 import { filesPath, infoPath } from "./steps/trash";
+import { Temporaries } from "./temporaries";
 import { trashes } from "./trash-list";
 
 const sizesName = rawFromText("directorysizes");
-const temporaryName = rawFromText(".vuoto-sizes.part");
 /** Entries between two moments at which other work has its turn. */
 const atOnce = 500;
 
@@ -18,10 +18,12 @@ const atOnce = 500;
  * none: they only save time.
  */
 export async function refreshTrashSizes(engine: Engine): Promise<void> {
-  for (const { trash } of trashes(engine)) {
+  const temporaries = new Temporaries(engine.db);
+  for (const [n, { trash }] of trashes(engine).entries()) {
+    const left = temporaries.of(0, n, "copy");
+    if (left && folderOf(left.path) === trash) await removeMade(engine.disk, left.path, left.ino).catch(ofNoConsequence);
     const names = unlessProblem(() => engine.disk.list(joinRaw(trash, "files")));
     if (!names) continue;
-    unlessProblem(() => removeTemporary(engine.disk, joinRaw(trash, temporaryName)));
     const file = joinRaw(trash, sizesName);
     const before = unlessProblem(() => engine.disk.readSmall(file));
     const known = readTrashSizes(before ? rawFromBytes(before) : "");
@@ -38,7 +40,8 @@ export async function refreshTrashSizes(engine: Engine): Promise<void> {
       }
     }
     const after = writeTrashSizes(sizes.sort((a, b) => (a.name < b.name ? -1 : 1)));
-    if (after !== (before ? rawFromBytes(before) : "")) unlessProblem(() => replace(engine, trash, after));
+    if (after !== (before ? rawFromBytes(before) : ""))
+      unlessProblem(() => replace(engine, trash, temporaries.make(0, n, "copy", trash), after));
   }
 }
 
@@ -68,16 +71,20 @@ async function diskUse(engine: Engine, path: Raw): Promise<number | undefined> {
   return Number(blocks * 512n);
 }
 
+/** Sizes only save time: what cannot be cleared up now is so at the next look. */
+function ofNoConsequence(error: unknown): void {
+  if (!(error instanceof Problem)) throw error;
+}
+
 /** Written whole under another name first, so that a reader never meets half of it. */
-function replace(engine: Engine, trash: Raw, text: string): void {
+function replace(engine: Engine, trash: Raw, temporary: Raw, text: string): void {
   const { disk } = engine;
-  const temporary = joinRaw(trash, temporaryName);
   disk.createSmall(temporary, bytes(text as Raw), 0o600);
   try {
-    if (disk.stat(joinRaw(trash, sizesName))) disk.writing(temporary, (inside) => inside.exchange(temporaryName, sizesName));
+    if (disk.stat(joinRaw(trash, sizesName))) disk.writing(temporary, (inside, name) => inside.exchange(name, sizesName));
     else disk.rename(temporary, joinRaw(trash, sizesName));
   } finally {
-    removeTemporary(disk, temporary);
+    if (disk.identity(temporary)) disk.unlink(temporary);
   }
   if (text === "") disk.unlink(joinRaw(trash, sizesName));
 }

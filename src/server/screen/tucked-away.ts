@@ -1,12 +1,12 @@
 import type { Shown, Step } from "@/core/ledger/step";
 import { freeName } from "@/core/names/free-name";
-import { joinRaw, type Raw } from "@/core/names/raw";
+import { joinRaw, type Raw, rawFromText } from "@/core/names/raw";
 import { tuckedFolder, tuckedPage, type Worktop } from "../account";
 import type { Engine } from "../engine";
 import type { Item } from "../survey/items";
 import type { Screen } from "./screen";
 
-const page = `These things are out of sight. Nothing was deleted.
+const page = rawFromText(`These things are out of sight. Nothing was deleted.
 
 Vuoto moved them from the folder above this one (your desktop) into this folder,
 so that the screen is calm. To bring them back, use Vuoto: quiet, everything.
@@ -14,7 +14,7 @@ Without Vuoto: move everything here, this page aside, into the folder above.
 
     cd here && mv -n -- * ..
 
-`;
+`);
 
 /**
  * Any screen that draws whatever lies in the desktop folder: things move by a rename into a hidden folder inside it, on
@@ -47,8 +47,8 @@ function tuck(engine: Engine, desktop: Worktop, items: readonly Item[], from: Sh
   const exists = disk.stat(folder) !== undefined;
   if (away.length > 0) {
     if (!exists) steps.push({ type: "make-folder", folder, mode: 0o755 });
-    const before = disk.readSmall(pagePath)?.toString("utf8") ?? null;
-    if (before !== page) steps.push({ type: "write", file: pagePath, before, after: page });
+    const before = disk.readFile(pagePath);
+    if (before?.content !== page) steps.push({ type: "write", file: pagePath, before, after: { content: page, mode: 0o644 } });
   }
   steps.push(...moves(engine, away, folder), ...moves(engine, back, desktop.folder));
   if (back.length > 0 && exists && hide.size === 0) {
@@ -56,7 +56,7 @@ function tuck(engine: Engine, desktop: Worktop, items: readonly Item[], from: Sh
     const staying = (disk.list(folder) ?? []).filter((entry) => entry.name !== tuckedPage && !going.has(entry.name));
     const stat = disk.stat(folder);
     if (staying.length === 0 && stat) {
-      const before = disk.readSmall(pagePath)?.toString("utf8") ?? null;
+      const before = disk.readFile(pagePath);
       if (before !== null) steps.push({ type: "write", file: pagePath, before, after: null });
       steps.push({ type: "remove-empty-folder", folder, mode: Number(stat.mode & 0o7777n), mtimeNs: String(stat.mtimeNs) });
     }

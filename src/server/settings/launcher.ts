@@ -1,7 +1,7 @@
 import type { ReportJson } from "@/contract/items";
 import type { LauncherInput } from "@/contract/settings";
 import type { Plan, Step } from "@/core/ledger/step";
-import { folderOf, joinRaw, type Raw, shownName, textOfRaw } from "@/core/names/raw";
+import { folderOf, joinRaw, type Raw, rawFromText, shownName, textOfRaw } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { execWord } from "@/core/survey/desktop-entry";
 import { perform } from "../act";
@@ -46,14 +46,14 @@ const kinds: Record<LauncherInput["which"], Launcher> = {
 function planLauncher({ account, disk }: Engine, { which, away }: LauncherInput): Plan {
   const kind = kinds[which];
   const file = joinRaw(account.launchers, kind.file);
-  const before = disk.readSmall(file)?.toString("utf8") ?? null;
+  const before = disk.readFile(file);
   const root = textOfRaw(account.root);
   if (root === undefined) throw new Problem("bad-name", { name: shownName(account.root) });
   // With its record: another one of the same account would know nothing of this one's acts.
   const command = [process.execPath, install("bin/vuoto.mjs"), "--account", root, "--data", account.data];
-  const after = away ? null : launcherText(kind, command);
+  const after = away ? null : { content: rawFromText(launcherText(kind, command)), mode: 0o644 };
   const steps: Step[] = [];
-  if (before !== after) {
+  if (before?.content !== after?.content) {
     const missing: Raw[] = [];
     for (let folder = folderOf(file); !disk.identity(folder); folder = folderOf(folder)) missing.unshift(folder);
     steps.push(...missing.map((folder): Step => ({ type: "make-folder", folder, shared: true })));

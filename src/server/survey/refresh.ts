@@ -23,13 +23,10 @@ export async function refreshWorktops(engine: Engine): Promise<WorktopId[]> {
 
 /** What was read while an act moved things is out of date, and read again. */
 async function readUndisturbed(engine: Engine, worktop: Worktop): Promise<Map<Raw, ReadEntry[]> | undefined> {
-  const lastEntry = engine.db.prepare<[], number>("SELECT coalesce(max(id), 0) FROM entry").pluck();
   for (;;) {
-    await engine.ledger.idle();
-    const before = lastEntry.get();
+    const before = await engine.ledger.between();
     const read = await readFolders(engine, worktop, itemsOn(engine.db, worktop.id));
-    await engine.ledger.idle();
-    if (lastEntry.get() === before) return read;
+    if ((await engine.ledger.between()) === before) return read;
   }
 }
 
@@ -64,12 +61,15 @@ function reconcile(engine: Engine, worktop: Worktop, read: Map<Raw, ReadEntry[]>
   const now = engine.now();
   const items = itemsOn(db, worktop.id);
   const byPath = new Map(items.map((item) => [item.path, item]));
+  // What an act has just now on its way is that act's own to note.
+  const moving = (path: Raw) => engine.ledger.isOnItsWay(path);
   const entries = [...read].flatMap(([folder, list]) =>
-    list.map((entry) => ({ entry, folder, path: joinRaw(folder, entry.name) })),
+    list.map((entry) => ({ entry, folder, path: joinRaw(folder, entry.name) })).filter(({ path }) => !moving(path)),
   );
   const gone = new Map<string, Item>();
   const here = new Set(entries.map((e) => e.path));
-  for (const item of items) if (!here.has(item.path)) gone.set(`${item.dev}:${item.identity.ino}:${item.identity.type}`, item);
+  for (const item of items)
+    if (!here.has(item.path) && !moving(item.path)) gone.set(`${item.dev}:${item.identity.ino}:${item.identity.type}`, item);
   let changed = false;
 
   const insert = db.prepare(

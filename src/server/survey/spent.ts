@@ -1,9 +1,10 @@
 import { shownPlace } from "@/core/ledger/sentence";
 import { nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
-import { unlessProblem } from "@/core/problem";
+import { Problem } from "@/core/problem";
 import type { Unpacked } from "@/core/survey/findings";
 import { treeState } from "../disk/tree";
 import type { Engine } from "../engine";
+import { gentle } from "../jobs/gentle";
 import type { ArchiveCompared } from "../jobs/work/compare-archive";
 import { stateOf } from "../jobs/work/read-worktop";
 import { type Item, itemsOn } from "./items";
@@ -24,16 +25,16 @@ const outcomeOf = (engine: Engine, item: string) => {
 /** Compares each archive on the worktops with the folders of a like name beside it and in the homes, once for each state. */
 export async function compareArchives(engine: Engine): Promise<void> {
   const items = engine.account.worktops.flatMap((w) => itemsOn(engine.db, w.id));
-  const due = items
-    .filter((item) => item.kind === "archive" && item.identity.type === "file")
-    .flatMap((item) => {
-      const folders = foldersLike(engine, item, items);
-      const state = [
-        stateOf(item.identity),
-        ...folders.map((f) => `${f}:${unlessProblem(() => treeState(engine.disk, f))}`),
-      ].join();
-      return outcomeOf(engine, item.id)?.state === state ? [] : [{ item, folders, state }];
-    });
+  const due: { item: Item; folders: Raw[]; state: string }[] = [];
+  const pace = gentle();
+  for (const item of items) {
+    if (item.kind !== "archive" || item.identity.type !== "file") continue;
+    const folders = foldersLike(engine, item, items);
+    const states: string[] = [];
+    for (const folder of folders) states.push(`${folder}:${await treeState(engine.disk, folder, "none", pace).catch(unknown)}`);
+    const state = [stateOf(item.identity), ...states].join();
+    if (outcomeOf(engine, item.id)?.state !== state) due.push({ item, folders, state });
+  }
   if (due.length === 0) return;
   const keep = engine.db.prepare(
     "INSERT INTO compared VALUES (?, ?, ?) ON CONFLICT (item) DO UPDATE SET state = excluded.state, outcome = excluded.outcome",
@@ -50,7 +51,11 @@ export async function compareArchives(engine: Engine): Promise<void> {
   engine.events.emit({ type: "changed", what: "items" });
 }
 
-function foldersLike(engine: Engine, archive: Item, items: Item[]): Raw[] {
+function unknown(error: unknown): undefined {
+  if (!(error instanceof Problem)) throw error;
+}
+
+function foldersLike(engine: Engine, archive: Item, items: readonly Item[]): Raw[] {
   const stem = stemOf(archive.name);
   // One of the very name first, then those that share most of it.
   const likeness = (folder: Raw): number => {

@@ -2,7 +2,10 @@ import type { JobLine } from "@/contract/views";
 import { AskProblem, ask } from "./ask";
 
 /** What a page hears: what the server told, in its own words, or that it has to look at everything anew. */
-export type Heard = { type: "changed" | "anew" | "said" } | { type: "job"; job: JobLine } | { type: "jobs"; jobs: JobLine[] };
+export type Heard =
+  | { type: "changed" | "anew" | "said" | "ended" }
+  | { type: "job"; job: JobLine }
+  | { type: "jobs"; jobs: JobLine[] };
 
 /** What the pages of a browser tell each other. */
 type Told =
@@ -34,6 +37,8 @@ export function listenTogether(name: string, after: string, hear: (event: Heard)
   let listening = false;
 
   const note = (event: Heard) => {
+    // This browser was shut out.
+    if (event.type === "ended") window.location.reload();
     if (event.type === "jobs") {
       jobs.clear();
       for (const job of event.jobs) jobs.set(job.id, job);

@@ -6,3 +6,13 @@ CREATE TABLE session (
   used_at INTEGER NOT NULL,
   browser TEXT NOT NULL
 ) STRICT, WITHOUT ROWID;
+
+-- The temporary names of steps under way: random, and written down before they are used. Entry 0 is the sizes of a trash.
+CREATE TABLE temporary (
+  entry INTEGER NOT NULL,
+  n INTEGER NOT NULL,
+  role TEXT NOT NULL,           -- copy, aside
+  path BLOB NOT NULL,
+  ino TEXT,                     -- of what lies there, once that is known
+  PRIMARY KEY (entry, n, role)
+) STRICT, WITHOUT ROWID;

@@ -1,15 +1,12 @@
 import type { CopyStep, Identity, Json } from "@/core/ledger/step";
-import { folderOf, joinRaw, nameOf, shownName } from "@/core/names/raw";
+import { folderOf, nameOf, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
-import { copyTree, hashFromDevice, removeTemporary, treeState, verifyTree } from "../../disk/tree";
 import { forget, relocate } from "../relocate";
-import type { StepContext, StepKind } from "../step-kind";
+import type { StepKind } from "../step-kind";
 import { expectFree, expectThing } from "../transfer";
 
-/** The copy's identity, and its state as {@link treeState} tells it. */
-type CopyNote = { identity: Identity; state: string };
-
-const temporaryFor = (step: CopyStep, context: StepContext) => joinRaw(folderOf(step.to), context.temporary);
+/** The copy's identity. */
+type CopyNote = { identity: Identity };
 
 /** Makes a durable, verified copy under a free name; what it is made from stays. */
 export const copy: StepKind<CopyStep> = {
@@ -17,49 +14,50 @@ export const copy: StepKind<CopyStep> = {
     expectFree(step.to, context);
   },
   async do(step, context) {
-    const { disk, pace } = context;
+    const { disk } = context;
     expectFree(step.to, context);
-    const temporary = temporaryFor(step, context);
-    removeTemporary(disk, temporary);
+    const temporary = context.temporary("copy", folderOf(step.to));
     try {
-      const sums = await copyTree(disk, step.tree, temporary, pace);
-      await verifyTree(disk, temporary, sums, pace);
-      const note: CopyNote = { identity: disk.identity(temporary) as Identity, state: treeState(disk, temporary) };
+      const identity = await context.apart("copyTree", { tree: step.tree, to: temporary });
+      context.made("copy", identity.ino);
+      const note: CopyNote = { identity };
       context.keep(note as unknown as Json);
       disk.rename(temporary, step.to);
       context.changed(folderOf(step.to));
       relocate(step.item, step.to, context);
       return note as unknown as Json;
     } catch (error) {
-      removeTemporary(disk, temporary);
+      await context.clear();
       throw error;
     }
   },
-  /** Takes the copy away, but only if it is untouched and what it was made from still has the same content. */
+  /** Takes the copy away, but only if it holds, byte for byte, what it was made from, and that is still there. */
   async undo(step, note, context) {
-    const { disk, pace } = context;
-    const { identity, state } = note as unknown as CopyNote;
-    const name = shownName(nameOf(step.to));
+    const { disk } = context;
+    const { identity } = note as unknown as CopyNote;
+    const changed = () => new Problem("changed", { name: shownName(nameOf(step.to)) });
+    const { ino } = expectThing(step.to, identity, context);
+    const before = await context.carry("state", { path: step.to, watched: "all" });
+    await context.apart("compare", { path: step.to, tree: step.tree });
+    // Comparing takes its time, and a save through a new file takes none.
     expectThing(step.to, identity, context);
-    for (const entry of step.tree) {
-      if (entry.type === "file" && (await hashFromDevice(disk, entry.source!, pace)) !== entry.sha256)
-        throw new Problem("not-verified", { name });
+    if ((await context.carry("state", { path: step.to, watched: "all" })) !== before) throw changed();
+    const aside = context.temporary("aside", folderOf(step.to));
+    context.made("aside", ino);
+    disk.rename(step.to, aside);
+    if (disk.identity(aside)?.ino !== ino) {
+      disk.rename(aside, step.to);
+      throw changed();
     }
-    const temporary = temporaryFor(step, context);
-    if (treeState(disk, step.to) !== state) throw new Problem("changed", { name });
-    disk.rename(step.to, temporary);
-    // Looking at the parcel took its time, and a save through a new file takes none.
-    if (treeState(disk, temporary) !== state) {
-      disk.rename(temporary, step.to);
-      throw new Problem("changed", { name });
-    }
-    removeTemporary(disk, temporary);
+    await context.carry("removeMade", { path: aside, ino });
     context.changed(folderOf(step.to));
     forget(step.item, context);
   },
-  settle(step, note, context, direction) {
+  async settle(step, note, context, direction) {
     const { disk } = context;
-    removeTemporary(disk, temporaryFor(step, context));
+    await context.clear();
+    const aside = context.known("aside");
+    if (aside) await context.carry("removeMade", aside);
     context.changed(folderOf(step.to));
     const there = disk.identity(step.to);
     const made = (note as unknown as CopyNote | null)?.identity.ino;

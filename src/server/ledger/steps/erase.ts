@@ -1,35 +1,38 @@
 import type { EraseStep, Json } from "@/core/ledger/step";
 import { joinRaw, nameOf, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
-import { copyTree, removeTemporary, verifyTree } from "../../disk/tree";
+import { watchedIn } from "../../disk/tree";
 import { forget, relocate } from "../relocate";
-import type { StepContext, StepKind } from "../step-kind";
+import type { StepKind } from "../step-kind";
 import { expectFree, expectThing } from "../transfer";
 import { filesPath, mendInfo, removeInfo } from "./trash";
 
-/** Beside `files` and `info`, where nothing is listed. */
-const asideOf = (step: EraseStep, context: StepContext) => joinRaw(step.trash, context.temporary);
-
 /**
- * Destroys a thing in the trash: the only step that does. First it is renamed aside, and from then on it counts as
- * erased; what a crash leaves of it is taken away when settling.
+ * Destroys a thing in the trash: the only step that does. First it is renamed aside, beside `files` and `info`, where nothing
+ * is listed; is it then still what was asked about, it counts as erased, and what a crash leaves of it is taken away when
+ * settling.
  */
 export const erase: StepKind<EraseStep> = {
   check(step, context) {
     expectThing(filesPath(step.trash, step.name), step.identity, context);
   },
-  do(step, context) {
+  async do(step, context) {
     const { disk } = context;
     const files = filesPath(step.trash, step.name);
-    const aside = asideOf(step, context);
-    this.check(step, context);
+    const changed = (detail: string) => new Problem("changed", { name: shownName(nameOf(files)), detail });
+    const { ino } = expectThing(files, step.identity, context);
+    // Before it is renamed, which sets its own time of change of state.
+    const { state } = step;
+    if (state !== undefined && (await context.carry("state", { path: files, watched: watchedIn(state) })) !== state)
+      throw changed("after it was counted");
+    const aside = context.temporary("aside", step.trash);
+    context.made("aside", ino);
     disk.rename(files, aside);
-    const found = disk.identity(aside);
-    if (found?.ino !== step.identity.ino) {
+    if (disk.identity(aside)?.ino !== step.identity.ino) {
       disk.rename(aside, files);
-      throw new Problem("changed", { name: shownName(nameOf(files)), detail: "another thing took its name" });
+      throw changed("another thing took its name");
     }
-    removeTemporary(disk, aside);
+    await context.apart("removeMade", { path: aside, ino });
     removeInfo(step, context);
     context.changed(joinRaw(step.trash, "files"));
     context.changed(step.trash);
@@ -38,32 +41,31 @@ export const erase: StepKind<EraseStep> = {
   },
   /** What a parcel holds is fetched back into the trash, checksums compared; the parcel stays. */
   async undo(step, _note, context) {
-    const { disk, pace } = context;
+    const { disk } = context;
     const files = filesPath(step.trash, step.name);
     if (!step.copy) throw new Problem("erased", { name: shownName(step.name) });
     expectFree(files, context);
-    const aside = asideOf(step, context);
-    removeTemporary(disk, aside);
+    const temporary = context.temporary("copy", step.trash);
     try {
-      const sums = await copyTree(disk, step.copy, aside, pace);
-      await verifyTree(disk, aside, sums, pace);
-      const identity = disk.identity(aside);
+      const identity = await context.apart("copyTree", { tree: step.copy, to: temporary });
+      context.made("copy", identity.ino);
       context.keep({ identity } as unknown as Json);
       mendInfo(step, context);
-      disk.rename(aside, files);
+      disk.rename(temporary, files);
     } catch (error) {
-      removeTemporary(disk, aside);
+      await context.clear();
       if (!disk.stat(files)) removeInfo(step, context);
       throw error;
     }
     context.changed(joinRaw(step.trash, "files"));
     relocate(step.item, files, context);
   },
-  settle(step, note, context, direction) {
+  async settle(step, note, context, direction) {
     const { disk } = context;
-    const aside = asideOf(step, context);
-    const wasAside = disk.stat(aside) !== undefined;
-    removeTemporary(disk, aside);
+    await context.clear();
+    const aside = context.known("aside");
+    const wasAside = aside !== undefined && disk.identity(aside.path)?.ino === aside.ino;
+    if (aside) await context.carry("removeMade", aside);
     context.changed(step.trash);
     context.changed(joinRaw(step.trash, "files"));
     const ino = direction === "do" ? step.identity.ino : (note as { identity?: { ino: string } } | null)?.identity?.ino;

@@ -19,10 +19,11 @@ export const move: StepKind<MoveStep> = {
     const identity = await transfer(lies, step.from, identityAfter(note, step.identity), context, step.item);
     relocate(step.item, step.from, context, identity);
   },
-  settle(step, note, context, direction) {
+  async settle(step, note, context, direction) {
     const identity = identityAfter(note, step.identity);
     const [from, to] = direction === "do" ? [step.from, step.to] : [step.to, step.from];
-    const side = settleTransfer(from, to, identity.ino, note, context, step.item);
+    const side = await settleTransfer(from, to, identity.ino, note, context, step.item);
+    if (side === "neither") return "gone";
     const done = (side === "to") === (direction === "do");
     relocate(step.item, done ? step.to : step.from, context);
     return done ? "done" : "undone";

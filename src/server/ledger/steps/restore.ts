@@ -19,8 +19,9 @@ export const restore: StepKind<RestoreStep> = {
     const identity = await putIn(step.to, step, identityAfter(note, step.identity), context);
     relocate(step.item, filesPath(step.trash, step.name), context, identity);
   },
-  settle(step, note, context, direction) {
-    const side = settleInTrash(step, step.to, identityAfter(note, step.identity), note, context, direction === "undo");
+  async settle(step, note, context, direction) {
+    const side = await settleInTrash(step, step.to, identityAfter(note, step.identity), note, context, direction === "undo");
+    if (side === "gone") return "gone";
     relocate(step.item, side === "in" ? filesPath(step.trash, step.name) : step.to, context);
     return side === "out" ? "done" : "undone";
   },

@@ -1,13 +1,14 @@
-import type { Identity, Json, TrashStep } from "@/core/ledger/step";
+import type { Identity, Json, Proof, TrashStep } from "@/core/ledger/step";
 import { folderOf, joinRaw, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
-import { bytes } from "../../disk/disk";
+import type { Packed } from "../../disk/bag";
+import { bytes, sameState } from "../../disk/disk";
 import type { Located } from "../../disk/statx";
-import { treeState } from "../../disk/tree";
+import { watchedIn } from "../../disk/tree";
+import { isOwnTrash } from "../own-trash";
 import { movedTo, relocate } from "../relocate";
 import type { StepContext, StepKind } from "../step-kind";
 import { expectThing, identityAfter, identityNote, settleTransfer, transfer } from "../transfer";
-import type { SendNote } from "./send";
 
 interface InTrash {
   item?: string;
@@ -32,6 +33,7 @@ async function putIn(from: Raw, place: InTrash, identity: Identity, context: Ste
   const { disk } = context;
   const info = infoPath(place.trash, place.name);
   for (const folder of [folderOf(info), joinRaw(place.trash, "files")]) makeFolderAgain(folder, context);
+  expectOwnTrash(place.trash, context);
   try {
     disk.createSmall(info, bytes(place.info as Raw), 0o600);
   } catch (error) {
@@ -81,46 +83,64 @@ function mendInfo(place: InTrash, context: StepContext): void {
 }
 
 /** Where the thing is after a crash, with the info file to match. `original` is its place outside the trash. */
-function settleInTrash(
+async function settleInTrash(
   place: InTrash,
   original: Raw,
   identity: Identity,
   note: Json,
   context: StepContext,
   goingIn: boolean,
-): "in" | "out" {
+): Promise<"in" | "out" | "gone"> {
   const files = filesPath(place.trash, place.name);
   const [from, to] = goingIn ? [original, files] : [files, original];
-  const side = settleTransfer(from, to, identity.ino, note, context, place.item);
+  const side = await settleTransfer(from, to, identity.ino, note, context, place.item);
   const there = context.disk.identity(files)?.ino;
   const known = there !== undefined && (there === identity.ino || there === movedTo(place.item, files, context)?.ino);
   const isIn = goingIn ? side === "to" : side !== "to" && known;
   if (isIn) mendInfo(place, context);
   else if (!context.disk.stat(files)) removeInfo(place, context);
-  return isIn ? "in" : "out";
+  if (isIn) return "in";
+  return side === "neither" || (!goingIn && side === "from") ? "gone" : "out";
 }
 
 /** Of a thing that was sent: throws unless its copy was proven and it is still what was copied. */
-function expectProof(step: TrashStep, context: StepContext): void {
+async function expectProof(step: TrashStep, context: StepContext): Promise<void> {
   if (step.sentBy === undefined) return;
-  const note = context.noteOf(step.sentBy) as SendNote | null;
+  const note = context.noteOf(step.sentBy) as unknown as Packed | null;
   const name = shownName(nameOf(step.from));
   const failed = note?.failed[step.item ?? ""];
   if (failed) throw new Problem(failed.code, failed.facts);
   const proven = note?.proven[step.item ?? ""];
   if (proven === undefined) throw new Problem("not-verified", { name });
-  if (treeState(context.disk, step.from) !== proven) throw new Problem("changed", { name, detail: "after it was copied" });
+  const now = await context.carry("state", { path: step.from, watched: watchedIn(proven) });
+  if (now !== proven) throw new Problem("changed", { name, detail: "after it was copied" });
+}
+
+/** In another mount's trash only what this user alone may change is safe (Trash specification 1.0, "Trash directories"). */
+function expectOwnTrash(trash: Raw, context: StepContext): void {
+  if (trash !== context.account.trash && !isOwnTrash(context.disk, trash))
+    throw new Problem("trash-foreign", { place: shownName(trash) });
+}
+
+/** A proof is looked at anew outside the turn; then what it rests on must still lie there, in the same state. */
+async function proveAgain(from: Raw, proof: Proof, context: StepContext): Promise<void> {
+  const restsOn = proof.kind === "twins" ? proof.other : proof.kind === "spent archive" ? proof.folder : undefined;
+  const look = () => restsOn && context.disk.identity(restsOn);
+  const before = look();
+  await context.prove(from, proof);
+  const after = look();
+  if (restsOn && (!before || !after || !sameState(before, after)))
+    throw new Problem("proof-gone", { name: shownName(nameOf(from)), detail: "what stays has changed meanwhile" });
 }
 
 /** Lets a thing go: into the trash, from which it comes back to its exact place. */
 export const trash: StepKind<TrashStep> = {
   check(step, context) {
     expectThing(step.from, step.identity, context, step.item);
-    expectProof(step, context);
   },
   async do(step, context) {
-    expectProof(step, context);
-    if (step.proof) await context.prove(step.from, step.proof);
+    await expectProof(step, context);
+    if (step.proof) await proveAgain(step.from, step.proof, context);
     const identity = await putIn(step.from, step, step.identity, context);
     relocate(step.item, filesPath(step.trash, step.name), context, identity);
     return identityNote(identity, step.identity);
@@ -131,8 +151,9 @@ export const trash: StepKind<TrashStep> = {
     const identity = await takeOut(step, step.from, identityAfter(note, step.identity), context);
     relocate(step.item, step.from, context, identity);
   },
-  settle(step, note, context, direction) {
-    const side = settleInTrash(step, step.from, identityAfter(note, step.identity), note, context, direction === "do");
+  async settle(step, note, context, direction) {
+    const side = await settleInTrash(step, step.from, identityAfter(note, step.identity), note, context, direction === "do");
+    if (side === "gone") return "gone";
     relocate(step.item, side === "in" ? filesPath(step.trash, step.name) : step.from, context);
     return side === "in" ? "done" : "undone";
   },

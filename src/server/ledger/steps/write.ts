@@ -1,83 +1,98 @@
-import type { WriteStep } from "@/core/ledger/step";
-import { folderOf, joinRaw, nameOf, type Raw, rawFromText, shownName } from "@/core/names/raw";
+import { isDeepStrictEqual } from "node:util";
+import type { SmallFile, WriteStep } from "@/core/ledger/step";
+import { folderOf, nameOf, type Raw, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
-import { removeTemporary } from "../../disk/tree";
+import { bytes } from "../../disk/disk";
 import type { StepContext, StepKind } from "../step-kind";
 
-function read(file: Raw, context: StepContext): string | null {
-  return context.disk.readSmall(file)?.toString("utf8") ?? null;
+const usualMode = 0o644;
+
+/** Whether a file is the one that is meant: its bytes, and its rights where they are known. */
+function isSame(a: SmallFile | null, b: SmallFile | null): boolean {
+  if (a === null || b === null) return a === b;
+  if (a.content !== b.content) return false;
+  return a.mode === undefined || b.mode === undefined || (a.mode === b.mode && isDeepStrictEqual(a.xattrs, b.xattrs));
 }
 
-/** Puts one small text in the place of another; what is swapped out is looked at before it goes, so nobody's edit is lost. */
-function swap(file: Raw, before: string | null, after: string | null, context: StepContext): void {
+/** Writes a file that is not there yet, with its rights and attributes. */
+function make(path: Raw, file: SmallFile, context: StepContext): void {
+  const { disk } = context;
+  disk.createSmall(path, bytes(file.content), 0o600);
+  disk.writing(path, (inside, name) => {
+    for (const [key, value] of file.xattrs ?? []) inside.calls.setXattr(inside.at(name), bytes(key), bytes(value));
+    inside.calls.chmod(inside.at(name), file.mode ?? usualMode);
+  });
+}
+
+/** Puts one small file in the place of another; what is swapped out is looked at before it goes, so nobody's edit is lost. */
+async function swap(file: Raw, before: SmallFile | null, after: SmallFile | null, context: StepContext): Promise<void> {
   const { disk } = context;
   const taken = () => new Problem("changed", { name: shownName(nameOf(file)) });
-  if (read(file, context) !== before) throw taken();
-  const temporary = joinRaw(folderOf(file), context.temporary);
-  removeTemporary(disk, temporary);
-  if (after !== null) disk.createSmall(temporary, Buffer.from(after), 0o644);
+  if (!isSame(disk.readFile(file), before)) throw taken();
+  if (before === null && after === null) return;
+  const temporary = context.temporary(after === null ? "aside" : "copy", folderOf(file));
+  if (after !== null) make(temporary, after, context);
   if (before === null) {
-    if (after === null) return;
     try {
       disk.rename(temporary, file);
     } catch (error) {
-      removeTemporary(disk, temporary);
+      await context.clear();
       throw error;
     }
   } else if (after === null) {
     disk.rename(file, temporary);
-    if (read(temporary, context) !== before) {
+    if (!isSame(disk.readFile(temporary), before)) {
       disk.rename(temporary, file);
       throw taken();
     }
     disk.unlink(temporary);
   } else {
-    const exchange = () => disk.writing(file, (inside, name) => inside.exchange(context.temporary as Raw, name));
+    const exchange = () => disk.writing(file, (inside, name) => inside.exchange(nameOf(temporary), name));
     exchange();
-    if (read(temporary, context) !== before) {
-      exchange();
-      disk.unlink(temporary);
-      throw taken();
-    }
+    const isIt = isSame(disk.readFile(temporary), before);
+    if (!isIt) exchange();
     disk.unlink(temporary);
+    if (!isIt) throw taken();
   }
   context.wrote(folderOf(file));
   context.changed(folderOf(file));
 }
 
-/** Writes, replaces or takes away a small text of Vuoto's own. */
+/** Writes, replaces or takes away a small file of Vuoto's own. */
 export const write: StepKind<WriteStep> = {
   check(step, context) {
-    if (read(step.file, context) !== step.before) throw new Problem("changed", { name: shownName(nameOf(step.file)) });
+    if (!isSame(context.disk.readFile(step.file), step.before))
+      throw new Problem("changed", { name: shownName(nameOf(step.file)) });
   },
-  do(step, context) {
-    swap(step.file, step.before, step.after, context);
+  async do(step, context) {
+    await swap(step.file, step.before, step.after, context);
     return null;
   },
-  undo(step, _note, context) {
-    swap(step.file, step.after, step.before, context);
+  async undo(step, _note, context) {
+    await swap(step.file, step.after, step.before, context);
   },
   settle(step, _note, context, direction) {
     const { disk } = context;
-    const temporary = joinRaw(folderOf(step.file), context.temporary);
-    const [there, aside] = [read(step.file, context), read(temporary, context)];
-    // Only Vuoto's two texts may go; a third one that was swapped out is given its name back.
-    if (aside !== null && aside !== step.before && aside !== step.after && !isTorn(aside, step)) {
-      if (there === null) disk.rename(temporary, step.file);
-      else disk.writing(step.file, (inside, name) => inside.exchange(context.temporary as Raw, name));
-    } else if (there === null && aside !== null && aside === step.before && step.after === null) {
-      disk.unlink(temporary);
+    const { before, after } = step;
+    for (const role of ["copy", "aside"] as const) {
+      const temporary = context.known(role)?.path;
+      const aside = temporary && disk.readFile(temporary);
+      if (!aside) continue;
+      const there = disk.readFile(step.file);
+      // Only Vuoto's two texts may go, and a torn one of them; a third one that was swapped out is given its name back.
+      const ours = [before, after].some((own) => own?.content.startsWith(aside.content));
+      if (ours) disk.unlink(temporary);
+      else if (there === null) disk.rename(temporary, step.file);
+      else {
+        disk.writing(step.file, (inside, name) => inside.exchange(nameOf(temporary), name));
+        disk.unlink(temporary);
+      }
     }
-    removeTemporary(disk, temporary);
     context.wrote(folderOf(step.file));
     context.changed(folderOf(step.file));
-    const text = read(step.file, context);
-    if (text === step.after) return "done";
-    // A text of somebody else's is left alone: neither was it written over nor taken back.
-    return text === step.before || direction === "do" ? "undone" : "done";
+    const now = disk.readFile(step.file);
+    if (isSame(now, after)) return "done";
+    // What is somebody else's is left alone: neither was it written over nor taken back.
+    return isSame(now, before) || direction === "do" ? "undone" : "done";
   },
 };
-
-function isTorn(aside: string, step: WriteStep): boolean {
-  return [step.before, step.after].some((text) => text !== null && rawFromText(text).startsWith(rawFromText(aside)));
-}

@@ -1,0 +1,4 @@
+import { serveWork } from "./serve-work";
+import { carrying } from "./work/carrying";
+
+serveWork(carrying);

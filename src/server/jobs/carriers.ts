@@ -1,0 +1,63 @@
+import { folderOf, type Raw } from "@/core/names/raw";
+import { type Carriage, type CarriageName, Carrier, writesTo } from "../disk/carrier";
+import type { Disk } from "../disk/disk";
+import type { Pace } from "../disk/tree";
+import { install } from "../install";
+import { Lane } from "./lane";
+import type { CarriageAsked } from "./work/carrying";
+
+/** Moves the bytes of one act. */
+export interface CarrierLink {
+  carry<N extends CarriageName>(name: N, input: Carriage<N>["input"], pace: Pace): Promise<Carriage<N>["answer"]>;
+  end(): Promise<void>;
+}
+
+/** A carrier on this thread, where the calls of a test are to be met. */
+export function carrierHere(disk: Disk): CarrierLink {
+  const carrier = new Carrier(disk);
+  return {
+    async carry(name, input, pace) {
+      disk.hold();
+      try {
+        return await carrier.carry(name, input, pace);
+      } finally {
+        disk.letGo();
+      }
+    },
+    end: async () => {},
+  };
+}
+
+/** A carrier on a thread of its own. The folders that it works in are opened here, and it works in these. */
+export function carrierApart(disk: Disk): CarrierLink {
+  const lane = new Lane(install("dist/carrier.mjs"));
+  let last = 0;
+  return {
+    async carry(name, input, pace) {
+      const within = writesTo(name, input);
+      const from = "from" in input ? [input.from] : "path" in input ? [input.path] : [];
+      const folders = new Map<Raw, number>();
+      try {
+        for (const place of [...within, ...from]) {
+          const folder = folderOf(place);
+          if (!folders.has(folder)) folders.set(folder, disk.openApart(folder).fd);
+        }
+        const asked: CarriageAsked = { name, input, folders, within };
+        return (await new Promise((resolve, reject) =>
+          lane.push({
+            id: ++last,
+            name: "carry",
+            input: asked,
+            part: ((read: number) => void pace.step(read).catch(() => {})) as (part: never) => void,
+            signal: pace.signal,
+            resolve,
+            reject,
+          }),
+        )) as Carriage<typeof name>["answer"];
+      } finally {
+        for (const fd of folders.values()) disk.calls.close(fd);
+      }
+    },
+    end: () => lane.stop(),
+  };
+}

@@ -1,0 +1,46 @@
+import { isWithin, type Raw } from "@/core/names/raw";
+import { Problem } from "@/core/problem";
+import { realCalls } from "../../disk/calls";
+import { type Carriage, type CarriageName, Carrier } from "../../disk/carrier";
+import { Disk } from "../../disk/disk";
+import type { Pace } from "../../disk/tree";
+import type { WorkContext } from "../work-context";
+
+/** What a thread is given to carry: what to do, the folders that were opened for it, and where alone it may write. */
+export interface CarriageAsked<N extends CarriageName = CarriageName> {
+  name: N;
+  input: Carriage<N>["input"];
+  folders: Map<Raw, number>;
+  within: Raw[];
+}
+
+let within: Raw[] = [];
+const disk = new Disk(realCalls, () => (path) => within.some((place) => isWithin(place, path)));
+const carrier = new Carrier(disk);
+
+const tellFrom = 1 << 20;
+
+/** The work of a thread that moves the bytes of one act. */
+export const carrying = {
+  async carry(asked: CarriageAsked, context: WorkContext): Promise<unknown> {
+    let untold = 0;
+    const pace: Pace = {
+      async step(read) {
+        if (context.cancelled()) throw new Problem("cancelled", { name: "Moving" });
+        untold += read;
+        if (untold < tellFrom) return;
+        context.tell(untold);
+        untold = 0;
+      },
+      async breath() {},
+    };
+    within = asked.within;
+    disk.hold(asked.folders);
+    try {
+      return await carrier.carry(asked.name, asked.input as never, pace);
+    } finally {
+      disk.letGo();
+      if (untold > 0) context.tell(untold);
+    }
+  },
+};
