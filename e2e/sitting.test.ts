@@ -101,6 +101,9 @@ test("a sitting is undone as a whole from the ledger, and by command", async ({ 
     const list = page.getByRole("list", { name: "acts" });
     await expect(list).toContainText(/A sitting, .+: 3 acts, all stand/);
     await list.getByRole("button", { name: "undo the sitting" }).click();
+    // Shown first, and asked once.
+    await expect(page.getByRole("dialog").getByRole("list")).toBeVisible();
+    await page.getByRole("button", { name: /^Take (it|them) back$/ }).click();
     await expect(list).toContainText(/3 acts, all undone/);
     expect(vuoto.changes(before)).toEqual([]);
     // Given again by its key, and taken back by command, by any entry of it.

@@ -4,8 +4,8 @@ import { endSessionsInput } from "./guard";
 import { addHomesInput, gatherInput, putInput, retitleInput, setOutInput, splitInput, sweepInput, titlesInput } from "./homes";
 import { againInput, cancelInput, emptyInput, entriesInput, entryInput, trashRestoreInput, undoInput } from "./ledger";
 import { quietInput } from "./quiet";
-import { launcherInput } from "./settings";
-import { archiveInput, letGoInput, sittingInput, stayInput, thingInput, waitInput } from "./sitting";
+import { backupInput, launcherInput } from "./settings";
+import { archiveInput, giveInput, givenInput, letGoInput, sittingInput, stayInput, thingInput, waitInput } from "./sitting";
 import { leaveOutInput, protectInput, settleInput } from "./survey";
 
 const nothing = z.object({});
@@ -36,6 +36,8 @@ export const api = {
   "sitting/wait": waitInput,
   "sitting/archive": archiveInput,
   "sitting/let-go": letGoInput,
+  "sitting/give": giveInput,
+  "sitting/given": givenInput,
   "sitting/thing": thingInput,
   "sitting/end": sittingInput,
   "depots/list": nothing,
@@ -58,6 +60,7 @@ export const api = {
   "ledger/empty": emptyInput,
   "ledger/recover": nothing,
   "settings/launcher": launcherInput,
+  "settings/backup": backupInput,
   "guard/sessions": nothing,
   "guard/end": endSessionsInput,
   "jobs/cancel": cancelInput,

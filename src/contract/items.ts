@@ -18,7 +18,8 @@ export const report = z.object({
   act: z.string(),
   words: z.string(),
   done: z.number(),
-  refused: z.array(z.object({ name: z.string(), code: z.string(), why: z.string() })),
+  /** `item`: the id of the thing, where it is one. */
+  refused: z.array(z.object({ name: z.string(), item: z.string().optional(), code: z.string(), why: z.string() })),
   steps: z.array(z.string()).optional(),
 });
 export type ReportJson = z.infer<typeof report>;

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { itemRefs, ofSitting, trial } from "./items";
+import { itemRefs, ofSitting, type ReportJson, trial } from "./items";
 
 /** Milliseconds since 1970. */
 const until = z.number().positive().max(8.64e15);
@@ -24,3 +24,40 @@ export type LetGoInput = z.infer<typeof letGoInput>;
 
 export const thingInput = z.object({ item: z.string().min(1).max(64) });
 export const sittingInput = z.object({ sitting: z.string().min(1).max(64) });
+
+/** The acts by which a verdict is given in a sitting, and by which one is taken back. */
+export const verdictActs = [
+  "homes/put",
+  "sitting/stay",
+  "sitting/wait",
+  "sitting/archive",
+  "sitting/let-go",
+  "survey/settle",
+  "ledger/undo",
+] as const;
+export type VerdictAct = (typeof verdictActs)[number];
+
+const givenId = z.string().min(8).max(64);
+
+/**
+ * Verdicts as they are given, each with an id of its own: given twice it is done once. Answered as soon as they are written
+ * down; they are done from there, one after the other.
+ */
+export const giveInput = z.object({
+  verdicts: z
+    .array(z.object({ id: givenId, act: z.enum(verdictActs), input: z.record(z.string(), z.unknown()) }))
+    .min(1)
+    .max(1000),
+});
+export type GiveInput = z.infer<typeof giveInput>;
+
+/** What a verdict that was given came to; answered once it is done. */
+export const givenInput = z.object({ id: givenId });
+export type GivenInput = z.infer<typeof givenInput>;
+
+export interface GivenAnswer {
+  id: string;
+  report?: ReportJson;
+  /** Where it could not be done at all. */
+  problem?: { code: string; title: string; remedy: string };
+}

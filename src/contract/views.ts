@@ -169,8 +169,17 @@ export interface PileItem {
   picture: boolean;
 }
 
+/** What was settled before in the same sitting. */
+export interface SettledView {
+  items: PileItem[];
+  verdict: Verdict;
+  tookMs: number;
+  entry: number;
+}
+
 export interface SittingView {
   sitting: string;
+  settled: SettledView[];
   pile: PileItem[];
   first?: ThingView;
   parcel?: string;

@@ -190,6 +190,31 @@ const sentences = {
     title: (f) => `The ledger has no entry ${f.detail ?? ""}.`,
     remedy: "Look at the ledger for the entries there are.",
   },
+  "no-backup": {
+    status: 400,
+    title: (f) => `This cannot be read as a copy of Vuoto's record${f.detail ? `: ${f.detail}` : ""}.`,
+    remedy: "The record was left as it is.",
+  },
+  "entry-unknown": {
+    status: 409,
+    title: (f) => `Entry ${f.detail ?? ""} of the ledger is not understood by this Vuoto.`,
+    remedy: "It was left as it is. Another version may have written it; every other entry can be worked with.",
+  },
+  "record-full": {
+    status: 507,
+    title: () => "There is no room left for Vuoto's own record.",
+    remedy: "Nothing is done that is not written down first. Make room where it lies, then try again.",
+  },
+  "record-read-only": {
+    status: 409,
+    title: () => "Vuoto's own record can only be read just now.",
+    remedy: "Nothing is done that is not written down first. What lies there is still shown. Make it writable, then try again.",
+  },
+  "record-gone": {
+    status: 409,
+    title: (f) => `Vuoto's own record ${there(f)} was deleted or replaced while Vuoto ran.`,
+    remedy: "Nothing was done. Stop Vuoto and start it again; it opens the newest copy, and says so.",
+  },
   "already-undone": { status: 409, title: () => "This entry is already undone.", remedy: "Nothing was done." },
   "undo-depends": {
     status: 409,
@@ -349,6 +374,11 @@ export function asProblem(thrown: unknown): Problem {
   // Bundled twice, the class is two classes: the code tells.
   if (thrown instanceof Error && "code" in thrown && typeof thrown.code === "string" && thrown.code in sentences)
     return new Problem(thrown.code as ProblemCode, "facts" in thrown ? (thrown.facts as ProblemFacts) : {});
+  // SQLite's own words for what it cannot write.
+  if (thrown instanceof Error && "code" in thrown && typeof thrown.code === "string") {
+    if (/^SQLITE_FULL/.test(thrown.code)) return new Problem("record-full");
+    if (/^SQLITE_(READONLY|CANTOPEN|IOERR)/.test(thrown.code)) return new Problem("record-read-only");
+  }
   return new Problem("unexpected", { detail: thrown instanceof Error ? thrown.message : String(thrown) });
 }
 

@@ -2,6 +2,7 @@ import type { ItemRef, ReportJson } from "@/contract/items";
 import { stepSentence } from "@/core/ledger/sentence";
 import type { Plan } from "@/core/ledger/step";
 import type { Engine } from "./engine";
+import { givenNow } from "./sitting/give";
 import { noteVerdicts } from "./sitting/pace";
 import { itemById } from "./survey/items";
 
@@ -24,10 +25,12 @@ export async function perform(
   options: { trial?: boolean; bytes?: number; verdict?: Verdict } = {},
 ): Promise<ReportJson> {
   const { trial } = options;
+  const given = givenNow.getStore();
+  const makeGiven = () => ({ ...makePlan(), given });
   const { plan, ...report } = trial
     ? await engine.ledger.perform(makePlan, { trial })
     : await engine.jobs.run(doing, options.bytes === undefined ? "things" : "bytes", options.bytes ?? 0, (job) =>
-        engine.ledger.perform(makePlan, { pace: job }),
+        engine.ledger.perform(makeGiven, { pace: job }),
       );
   if (!trial) engine.lookLater();
   const { verdict } = options;

@@ -1,11 +1,12 @@
 import fs from "node:fs";
 import path from "node:path";
 import { isWithin, type Raw } from "@/core/names/raw";
-import { Problem } from "@/core/problem";
+import { asProblem, Problem } from "@/core/problem";
 import { makeWords, type Words } from "@/core/words/words";
-import { type Account, type AccountPlace, isOfVuoto, openAccount, type WorktopId } from "./account";
-import { type Db, openDb } from "./db/db";
-import { takeLock } from "./db/lock";
+import { type Account, type AccountPlace, dataFolderFor, isOfVuoto, openAccount, type WorktopId } from "./account";
+import { openRecord, recordIsThere } from "./db/backup";
+import type { Db } from "./db/db";
+import { takeFolderLocks, takeLock } from "./db/lock";
 import { type DepotRecord, readRecords } from "./db/record";
 import { type Calls, realCalls } from "./disk/calls";
 import { Disk } from "./disk/disk";
@@ -39,6 +40,8 @@ export interface Engine {
   unreadable: WorktopId[];
   /** Folders in the homes, protected places and on the worktops that were not looked into at the last walk. */
   unwalked: Unwalked[];
+  /** Why the last look at what lies there failed, where it did. */
+  trouble?: Problem;
   /** What recovery did at start, in words. */
   recovered: string[];
   /** What was last learned of the homes. */
@@ -83,22 +86,39 @@ function boundsOf({ account, db }: Pick<Engine, "account" | "db">): (target: Raw
         (isWithin(target, account.trash) || isWithin(target, account.launchers))));
 }
 
-/** Opens an account: takes its lock, brings its record up to date, and takes back what a crash left half done. */
+export const recordName = "vuoto.sqlite";
+
+/** Opens an account: takes its locks, brings its record up to date, and takes back what a crash left half done. */
 export async function openEngine(place: AccountPlace, options: EngineOptions = {}): Promise<Engine> {
   const account = openAccount(place);
   const lock = takeLock(account.data);
   if (!lock) throw new Problem("account-busy");
+  let locks: ReturnType<typeof takeFolderLocks>;
   let db: Db | undefined;
+  const release = () => {
+    locks?.release();
+    lock.release();
+  };
   try {
-    db = openDb(path.join(account.data, "vuoto.sqlite"));
-    const engine = makeEngine(account, db, options, lock.release);
-    engine.recovered = await engine.ledger.recover();
+    locks = takeFolderLocks([account.root, ...account.worktops.map((w) => w.folder)]);
+    if (!locks) throw new Problem("record-apart");
+    const opened = openRecord(account.data, recordName);
+    db = opened.db;
+    const engine = makeEngine(account, db, options, release);
+    engine.recovered = [...opened.said, ...otherRecord(account), ...(await engine.ledger.recover())];
     return engine;
   } catch (error) {
     db?.close();
-    lock.release();
+    release();
     throw error;
   }
+}
+
+/** Where the account has a record at the usual place too, and this is another one, that is said. */
+function otherRecord(account: Account): string[] {
+  const usual = dataFolderFor(account.root);
+  if (usual === account.data || !fs.existsSync(path.join(usual, recordName))) return [];
+  return [`There is another record of this account, in ${usual}. What was done with it can only be undone with it.`];
 }
 
 function makeEngine(account: Account, db: Db, options: EngineOptions, release: () => void): Engine {
@@ -154,6 +174,9 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
       // Calls that a test makes fail are met on this thread.
       carrier: () => (options.calls ? carrierHere(new Disk(calls, bounds)) : carrierApart(disk)),
       now,
+      expectRecord: () => {
+        if (!recordIsThere(db)) throw new Problem("record-gone", { place: db.name });
+      },
       prove: (path, proof) => prove(engine, path, proof),
       changed: () => events.emit({ type: "changed", what: "ledger" }),
     }),
@@ -169,7 +192,7 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
         lookAfter = lookAfter === "all" || what === "all" ? "all" : "worktops";
         return looking;
       }
-      looking = (async () => {
+      const look = async () => {
         for (let next: typeof lookAfter = what; next; ) {
           lookAfter = undefined;
           await refreshWorktops(engine);
@@ -185,9 +208,22 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
           keepFigures(engine);
           next = lookAfter;
         }
-      })().finally(() => {
-        looking = undefined;
-      });
+      };
+      looking = look()
+        .then(
+          () => {
+            engine.trouble = undefined;
+          },
+          (error: unknown) => {
+            // Said on every view until a look goes well again.
+            engine.trouble = asProblem(error);
+            if (!closing) events.emit({ type: "changed", what: "items" });
+            throw error;
+          },
+        )
+        .finally(() => {
+          looking = undefined;
+        });
       return looking;
     },
     lookLater() {
@@ -218,12 +254,29 @@ function localeOf(): string {
   return english ? `en-${english[1]}` : "en-GB";
 }
 
-const held = globalThis as typeof globalThis & { vuotoEngine?: Promise<Engine> };
+const held = globalThis as typeof globalThis & { vuotoEngine?: Promise<Engine>; vuotoOpened?: (engine: Engine) => void };
 
-/** The engine of this server's account. Modules are bundled more than once; globalThis is shared. */
+/**
+ * The engine of this server's account. Modules are bundled more than once; globalThis is shared. An opening that failed is
+ * tried again when somebody asks the next time.
+ */
 export function theEngine(): Promise<Engine> {
-  held.vuotoEngine ??= openServerEngine();
+  held.vuotoEngine ??= openServerEngine().then(
+    (engine) => {
+      held.vuotoOpened?.(engine);
+      return engine;
+    },
+    (error: unknown) => {
+      held.vuotoEngine = undefined;
+      throw error;
+    },
+  );
   return held.vuotoEngine;
+}
+
+/** Says what is to be done once the account is opened, now or later. */
+export function whenOpened(work: (engine: Engine) => void): void {
+  held.vuotoOpened = work;
 }
 
 async function openServerEngine(): Promise<Engine> {

@@ -39,6 +39,9 @@ export function frameView(engine: Engine): FrameView {
     arrived,
     level,
     jobs: engine.jobs.list(),
-    recovered: engine.recovered,
+    recovered: [
+      ...engine.recovered,
+      ...(engine.trouble ? [`What lies there could not be looked at: ${engine.trouble.message}`] : []),
+    ],
   };
 }

@@ -4,7 +4,7 @@ import type { GatheringAnswer, OverlookedAnswer } from "@/contract/homes";
 import type { OverlookedView } from "@/contract/views";
 import { shownPlace } from "@/core/ledger/sentence";
 import { shownName } from "@/core/names/raw";
-import { Problem } from "@/core/problem";
+import { asProblem, Problem } from "@/core/problem";
 import { addDepot } from "./depots/add";
 import { check } from "./depots/check";
 import { listDepots, showParcel } from "./depots/list";
@@ -31,8 +31,10 @@ import { trashList } from "./ledger/trash-list";
 import { restoreFromTrash } from "./ledger/trash-restore";
 import { again, undo } from "./ledger/undo";
 import { quiet, quietNow } from "./quiet/quiet";
+import { backup } from "./settings/backup";
 import { launcher } from "./settings/launcher";
 import { archive } from "./sitting/archive";
+import { give, given } from "./sitting/give";
 import { letGo } from "./sitting/let-go";
 import { stay } from "./sitting/stay";
 import { sittingEnd, thing } from "./sitting/view";
@@ -50,8 +52,13 @@ type Output<P extends ApiPath> = (engine: Engine, input: z.output<(typeof api)[P
 const operations: { [P in ApiPath]: Output<P> } = {
   "survey/survey": (engine, input) => survey(engine, input),
   "survey/refresh": async (engine) => {
-    await engine.lookAgain("all");
-    return { unreadable: engine.unreadable };
+    try {
+      await engine.lookAgain("all");
+    } catch (error) {
+      // What was known before can still be asked about.
+      if (!asProblem(error).code.startsWith("record-")) throw error;
+    }
+    return { unreadable: engine.unreadable, trouble: engine.trouble?.message };
   },
   "survey/settle": settle,
   "survey/family": (engine, input) => family(engine, input.item),
@@ -86,6 +93,8 @@ const operations: { [P in ApiPath]: Output<P> } = {
   "sitting/wait": wait,
   "sitting/archive": archive,
   "sitting/let-go": letGo,
+  "sitting/give": (engine, input) => give(engine, input, (act, asked) => operate(engine, act, asked)),
+  "sitting/given": given,
   "sitting/thing": (engine, input) => thing(engine, input.item),
   "sitting/end": (engine, input) => sittingEnd(engine, input.sitting),
   "depots/list": (engine) => listDepots(engine),
@@ -118,6 +127,7 @@ const operations: { [P in ApiPath]: Output<P> } = {
   "ledger/empty": emptyTrash,
   "ledger/recover": async (engine) => ({ recovered: [...engine.recovered, ...(await engine.ledger.recover())] }),
   "settings/launcher": launcher,
+  "settings/backup": backup,
   "guard/sessions": (engine) => sessions(engine),
   "guard/end": endSessions,
   "jobs/cancel": (engine, input) => ({ cancelled: engine.jobs.cancel(input.job) }),

@@ -1,21 +1,32 @@
 import { pino } from "pino";
 import { watchFolders } from "./disk/watching";
-import { theEngine, writeDataFile } from "./engine";
+import { type Engine, theEngine, whenOpened, writeDataFile } from "./engine";
+import { operate } from "./operations";
+import { keepDailyCopy } from "./settings/backup";
+import { goOnGiving } from "./sitting/give";
 
 const log = pino({ name: "vuoto" });
+const say = (error: unknown) => log.error(error instanceof Error ? error.message : String(error));
 
 /**
- * What a server does beside answering: writes the key file for commands, looks at the account once, and again when
- * something on a worktop changes. Where the account cannot be opened every answer says why.
+ * What a server does beside answering, once its account is open. Where it cannot be opened every answer says why, and it is
+ * tried again with the next one.
  */
 export async function startServing(): Promise<void> {
-  let engine: Awaited<ReturnType<typeof theEngine>>;
-  try {
-    engine = await theEngine();
-  } catch (error) {
-    log.error(error instanceof Error ? error.message : String(error));
-    return;
-  }
+  whenOpened(serve);
+  await theEngine().catch(say);
+}
+
+const soonMs = 250;
+/** After the first change it is looked at the latest then, however many follow. */
+const latestMs = 1500;
+const dayMs = 3_600_000;
+
+/**
+ * Writes the key file for commands, does what was given before, looks at the account once, and again when something on a
+ * worktop changes.
+ */
+function serve(engine: Engine): void {
   writeDataFile(
     engine.account,
     "server.json",
@@ -30,14 +41,26 @@ export async function startServing(): Promise<void> {
   process.once("SIGTERM", () => void end());
   process.once("SIGINT", () => void end());
 
-  const lookAgain = (what?: "all") =>
-    engine.lookAgain(what).catch((error: unknown) => log.error(error instanceof Error ? error.message : String(error)));
-  void lookAgain("all");
+  goOnGiving(engine, (act, input) => operate(engine, act, input));
+  const lookAgain = (what?: "all") => void engine.lookAgain(what).catch(say);
+  lookAgain("all");
+  const keepCopy = () => void keepDailyCopy(engine).catch(say);
+  keepCopy();
+  setInterval(keepCopy, dayMs).unref();
 
   let soon: NodeJS.Timeout | undefined;
+  let firstAt = 0;
   const changed = () => {
+    const now = performance.now();
+    if (soon === undefined) firstAt = now;
     clearTimeout(soon);
-    soon = setTimeout(() => void lookAgain(), 250);
+    soon = setTimeout(
+      () => {
+        soon = undefined;
+        lookAgain();
+      },
+      Math.max(0, Math.min(soonMs, firstAt + latestMs - now)),
+    );
   };
   watchFolders(
     engine.account.worktops.map((worktop) => worktop.folder),

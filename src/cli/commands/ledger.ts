@@ -92,16 +92,25 @@ export function ledgerCommands(program: Command, given: Given): void {
     .option("--with-later", "and first what came after it and depends on it")
     .option("--sitting", "all that was decided in its sitting")
     .description("take back the last act, an entry, or everything")
-    .action((entry: string | undefined, o: { withLater?: boolean; sitting?: boolean }) => {
+    .option("--yes", "many acts at once, without asking")
+    .action((entry: string | undefined, o: { withLater?: boolean; sitting?: boolean; yes?: boolean }) => {
       const meant = entry === undefined || entry === "all" ? entry : entryNumber(entry);
-      if (!o.sitting) return act("ledger/undo", () => ({ entry: meant, withLater: o.withLater }));
-      if (meant === "all") throw new Problem("bad-words", { detail: "Name one of the sitting's entries." });
+      if (!o.sitting && meant !== "all") return act("ledger/undo", () => ({ entry: meant, withLater: o.withLater }));
+      if (o.sitting && meant === "all") throw new Problem("bad-words", { detail: "Name one of the sitting's entries." });
+      const { dryRun, json } = common();
       return withLink(
         async (link) => {
-          const sitting = await sittingOf(link, meant);
-          return link.ask("ledger/undo", { sitting, dryRun: common().dryRun });
+          const which = meant === "all" ? { entry: "all" as const } : { sitting: await sittingOf(link, meant) };
+          // A script has said what it wants; a person is shown it first.
+          if (!dryRun && !o.yes && !json && process.stdin.isTTY) {
+            const what = (await link.ask("ledger/undo", { ...which, dryRun: true })) as ReportJson;
+            out(`${words.counted(what.steps?.length ?? 0, "act is", "acts are")} taken back, the latest first:`);
+            for (const step of what.steps ?? []) out(`  ${step}`);
+            if (!(await answersYes("Take them back?"))) throw new Problem("cancelled", { name: "Taking acts back" });
+          }
+          return link.ask("ledger/undo", { ...which, dryRun });
         },
-        (report: ReportJson) => printReport(report, common().dryRun === true),
+        (report: ReportJson) => printReport(report, dryRun === true),
       );
     });
   program

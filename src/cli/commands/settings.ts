@@ -1,7 +1,12 @@
+import path from "node:path";
 import type { Command } from "commander";
 import type { SessionLine } from "@/contract/guard";
-import { launchers } from "@/contract/settings";
+import { type BackupAnswer, launchers } from "@/contract/settings";
 import { Problem } from "@/core/problem";
+import { openAccount } from "@/server/account";
+import { readBackup } from "@/server/db/backup";
+import { takeLock } from "@/server/db/lock";
+import { recordName } from "@/server/engine";
 import type { Given } from "../given";
 import { out, printRows, words } from "../print";
 
@@ -17,6 +22,27 @@ export function settingsCommands(program: Command, given: Given): void {
       const which = launchers.find((one) => one === named);
       if (!which) throw new Problem("bad-words", { detail: `${named} is none of ${launchers.join(", ")}.` });
       return act("settings/launcher", () => ({ which, away: o.away }));
+    });
+  program
+    .command("backup")
+    .argument("<file>", "compressed where its name ends in .gz")
+    .option("--read", "read that copy back, in the place of the record; no Vuoto may run on the account")
+    .description("copy what cannot be made anew of Vuoto's record to a file: the ledger, decisions, places")
+    .action(async (file: string, o: { read?: boolean }) => {
+      const whole = path.resolve(file);
+      if (!o.read)
+        return show("settings/backup", { file: whole }, ({ rows }: BackupAnswer) =>
+          out(`Copied ${words.counted(rows, "row")} to ${whole}.`),
+        );
+      const account = openAccount(given.place());
+      const lock = takeLock(account.data);
+      if (!lock) throw new Problem("account-busy");
+      try {
+        const { kept } = await readBackup(whole, account.data, recordName);
+        out(`Read back from ${whole}.${kept ? ` What was there before is kept as ${kept}.` : ""}`);
+      } finally {
+        lock.release();
+      }
     });
   const session = program.command("session").description("the browsers that are let in");
   session.command("list").action(() =>

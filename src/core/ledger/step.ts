@@ -185,7 +185,9 @@ export interface Plan {
   words: (done: Step[]) => string;
   steps: Step[];
   /** Things that cannot take part, and why; said, and not part of the steps. */
-  left: { name: string; code: string; why: string }[];
+  left: { name: string; item?: string; code: string; why: string }[];
   /** A sitting that several acts belong to. */
   sitting?: string;
+  /** The verdict that it does, as it was given in a sitting. */
+  given?: string;
 }

@@ -33,7 +33,7 @@ export function readText(file: Raw): string | undefined {
 }
 
 /** What Vuoto keeps in its data folder, and nothing else does. */
-const ownFiles = ["vuoto.sqlite", "vuoto.sqlite-wal", "vuoto.sqlite-shm", "lock.sqlite", "server.json", "open.html", "sample"];
+const ownFiles = ["lock.sqlite", "server.json", "open.html", "sample"];
 const ownFolders = ["pictures", "backups"];
 
 /**
@@ -47,7 +47,8 @@ export function ensurePrivateFolder(folder: string): string {
   if (stat.uid !== process.geteuid?.())
     throw new Problem("data-unsuitable", { place: real, detail: "it belongs to another user" });
   const names = fs.readdirSync(real);
-  if (names.length > 0 && !names.some((name) => ownFiles.includes(name)))
+  const isOwn = (name: string) => ownFiles.includes(name) || name.startsWith("vuoto.sqlite");
+  if (names.length > 0 && !names.some((name) => isOwn(name) || ownFolders.includes(name)))
     throw new Problem("data-unsuitable", { place: real, detail: "it holds other things" });
   const open = (mode: number) => (mode & 0o077) !== 0;
   if (open(stat.mode)) {
@@ -56,7 +57,7 @@ export function ensurePrivateFolder(folder: string): string {
   }
   for (const name of names) {
     const file = path.join(/* turbopackIgnore: true */ real, name);
-    const is = ownFiles.includes(name) ? fs.lstatSync(file) : undefined;
+    const is = isOwn(name) ? fs.lstatSync(file) : undefined;
     if (is?.isFile() && open(is.mode)) fs.chmodSync(file, 0o600);
   }
   return real;

@@ -1,6 +1,8 @@
 import fs from "node:fs";
+import os from "node:os";
 import type { Identity } from "@/core/ledger/step";
-import { folderOf, isWithin, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
+import { folderOf, isWithin, joinRaw, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
+import { unlessProblem } from "@/core/problem";
 import type { Disk } from "./disk";
 import { bytes } from "./disk";
 import { errorCode } from "./disk-problem";
@@ -9,7 +11,7 @@ import { errorCode } from "./disk-problem";
 export interface InUse {
   byInode: Map<string, string>;
   byPath: Map<Raw, string>;
-  /** The lock files in a folder as they were when first asked for. */
+  /** The lock files in a folder that still mean something, as they were when first asked for. */
   locks: Map<Raw, Set<Raw>>;
 }
 
@@ -68,15 +70,52 @@ export function useOf(disk: Disk, path: Raw, inUse: InUse, found = disk.identity
   }
   const name = nameOf(path);
   const folder = folderOf(path);
-  let locks = inUse.locks.get(folder);
-  if (!locks) {
-    locks = new Set(disk.list(folder)?.flatMap((entry) => (isLock(entry.name) ? [entry.name] : [])));
-    inUse.locks.set(folder, locks);
-  }
+  const locks = liveLocks(disk, folder, inUse);
   if (locks.size === 0) return undefined;
-  for (const lock of [`.~lock.${name}#`, `~$${name}`, `~$${name.slice(2)}`, `.${name}.lock`] as Raw[])
-    if (lock !== name && locks.has(lock)) return `its lock file ${shownName(lock)} lies beside it`;
-  return undefined;
+  // A document and its lock file stay together.
+  if (locks.has(name)) {
+    const document = documentsOf(name).find((other) => disk.identity(joinRaw(folder, other)));
+    return document && `it is the lock file of ${shownName(document)}`;
+  }
+  const lock = locksOf(name).find((other) => locks.has(other));
+  return lock && `its lock file ${shownName(lock)} lies beside it`;
+}
+
+/** What the lock files of a document may be called. */
+export const locksOf = (name: Raw): Raw[] =>
+  [`.~lock.${name}#`, `~$${name}`, `~$${name.slice(2)}`, `.${name}.lock`].filter((lock) => lock !== name) as Raw[];
+
+/** What the document of a lock file may be called; where the name does not say it whole, nothing. */
+function documentsOf(lock: Raw): Raw[] {
+  const whole = /^\.~lock\.(.+)#$/s.exec(lock) ?? /^~\$(.+)$/s.exec(lock) ?? /^\.(.+)\.lock$/s.exec(lock);
+  return whole ? [whole[1] as Raw] : [];
+}
+
+function liveLocks(disk: Disk, folder: Raw, inUse: InUse): Set<Raw> {
+  const known = inUse.locks.get(folder);
+  if (known) return known;
+  const names = disk.list(folder)?.flatMap((entry) => (isLock(entry.name) ? [entry.name] : [])) ?? [];
+  const locks = new Set(names.filter((name) => !isStale(disk, joinRaw(folder, name))));
+  inUse.locks.set(folder, locks);
+  return locks;
+}
+
+let booted: number | undefined;
+/** When this computer was started, milliseconds since 1970 (proc(5), stat, btime). */
+function bootedAt(): number {
+  booted ??= Number(/^btime (\d+)$/m.exec(fs.readFileSync("/proc/stat", "latin1"))?.[1] ?? 0) * 1000;
+  return booted;
+}
+
+/** A lock file that was left behind: older than this start of the computer, on which nobody can hold it any more. */
+function isStale(disk: Disk, lock: Raw): boolean {
+  const found = disk.identity(lock);
+  if (!found || Number(BigInt(found.mtimeNs) / 1_000_000n) >= bootedAt()) return false;
+  // One of another computer says nothing about this one's start: `,user,computer,date,…`.
+  const computer = unlessProblem(() => disk.readSmall(lock, 4096))
+    ?.toString("utf8")
+    .split(",")[2];
+  return !computer || computer === os.hostname();
 }
 
 /** Of the files that were written just before they were planned, those that still grow or change between two looks. */

@@ -5,7 +5,7 @@ import { freeName } from "@/core/names/free-name";
 import { folderOf, joinRaw, type Raw } from "@/core/names/raw";
 import { perform } from "../act";
 import type { Engine } from "../engine";
-import { type Item, itemsNamed, thingsOf } from "../survey/items";
+import { type Item, itemsNamed, thingsOf, withLocks } from "../survey/items";
 import { type Home, homeMeant, isAtHome } from "./homes";
 import { namesGiven, type Titling, titlingOf } from "./titles";
 
@@ -17,7 +17,7 @@ export async function put(engine: Engine, input: PutInput): Promise<ReportJson> 
 
 function planPut(engine: Engine, input: PutInput, titling?: Titling): Plan {
   const { home, steps } = homeMeant(engine, input.home);
-  const items = itemsNamed(engine.db, input.items, "anywhere");
+  const items = withLocks(engine.db, itemsNamed(engine.db, input.items, "anywhere"));
   const { moves, left } = moveSteps(engine, items, home, titling);
   return {
     act: "put",
@@ -40,7 +40,7 @@ export function moveSteps(engine: Engine, items: Item[], home: Home, titling?: T
     if (stays) {
       const why =
         folderOf(item.path) === home.folder ? "lies there already." : "is, or holds, that very home. It was left alone.";
-      left.push({ name: item.label, code: "changed", why: `${item.label} ${why}` });
+      left.push({ name: item.label, item: item.id, code: "changed", why: `${item.label} ${why}` });
     }
     return !stays;
   });

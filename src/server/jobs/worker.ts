@@ -11,6 +11,7 @@ import { readWorktop } from "./work/read-worktop";
 import { takenAt } from "./work/taken-at";
 import { lookAtText } from "./work/text";
 import { walkHomes } from "./work/walk-homes";
+import { writeBackup } from "./work/write-backup";
 
 export const work = {
   findFolder,
@@ -25,6 +26,7 @@ export const work = {
   drawPng,
   lookAtPicture,
   lookAtText,
+  writeBackup,
 };
 export type Work = typeof work;
 

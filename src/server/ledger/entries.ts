@@ -1,6 +1,6 @@
 import { planVersion, readStoredStep } from "@/contract/plan";
 import type { EntryState, Json, Plan, Step, StepState } from "@/core/ledger/step";
-import { Problem } from "@/core/problem";
+import { Problem, unlessProblem } from "@/core/problem";
 import type { Db } from "../db/db";
 import type { Direction } from "./step-kind";
 
@@ -47,13 +47,23 @@ export class Entries {
     return row;
   }
 
-  /** The entry that the next undo takes back: the latest that stands. */
+  /**
+   * The entry that the next undo takes back: the latest that stands. What brought everything back in sight is passed over,
+   * with what had hidden it: an undo would hide it again.
+   */
   latest(): EntryRow | undefined {
-    return this.db
-      .prepare<[], EntryRow>(
-        `SELECT e.* FROM entry t JOIN entry e ON e.id = t.target WHERE e.state = 'done' ORDER BY t.id DESC LIMIT 1`,
-      )
-      .get();
+    const standing = this.db
+      .prepare<[], EntryRow>(`SELECT e.* FROM entry t JOIN entry e ON e.id = t.target WHERE e.state = 'done' ORDER BY t.id DESC`)
+      .iterate();
+    let back = 0;
+    for (const row of standing) {
+      const shows = row.act === "quiet" ? this.stepsIfKnown(row.id).find(({ step }) => step.type === "show")?.step : undefined;
+      if (shows?.type !== "show") return row;
+      if (shows.to.level === "everything") back++;
+      else if (back === 0) return row;
+      else back = 0;
+    }
+    return undefined;
   }
 
   /** What doing again takes: the undo that came last, of those since the last act that was anything else. */
@@ -67,6 +77,15 @@ export class Entries {
          ORDER BY u.id DESC LIMIT 1`,
       )
       .get();
+  }
+
+  /** The entry that did a verdict which was given in a sitting, where it stands. */
+  ofGiven(given: string): { entry: number; words: string } | undefined {
+    return this.db
+      .prepare<[string], { entry: number; words: string }>(
+        "SELECT id AS entry, words FROM entry WHERE given = ? AND state = 'done' ORDER BY id DESC LIMIT 1",
+      )
+      .get(given);
   }
 
   /** Those that a crash left in the middle. */
@@ -93,6 +112,7 @@ export class Entries {
       .iterate(id, id);
   }
 
+  /** @throws Problem "entry-unknown" where a step is not understood */
   stepsOf(entry: number): StoredStep[] {
     return this.db
       .prepare<[number], { n: number; version: number; plan: string; state: StepState; note: string | null }>(
@@ -101,17 +121,30 @@ export class Entries {
       .all(entry)
       .map((row) => ({
         n: row.n,
-        step: readStoredStep(row.version, row.plan),
+        step: this.understood(entry, row.version, row.plan),
         state: row.state,
         note: row.note === null ? null : (JSON.parse(row.note) as Json),
       }));
+  }
+
+  private understood(entry: number, version: number, plan: string): Step {
+    try {
+      return readStoredStep(version, plan);
+    } catch {
+      throw new Problem("entry-unknown", { detail: String(entry) });
+    }
+  }
+
+  /** The same, and none where a step was written by another version and is not understood: such an entry holds up no other. */
+  stepsIfKnown(entry: number): StoredStep[] {
+    return unlessProblem(() => this.stepsOf(entry)) ?? [];
   }
 
   /** Writes down an act and what it is going to do, each step as JSON, before the first is done. */
   begin(plan: Plan, steps: string[]): number {
     return this.db.transaction(() => {
       const id = this.insert(plan.act, plan.words(plan.steps), 0, "do", plan.sitting ?? null);
-      this.db.prepare("UPDATE entry SET target = id WHERE id = ?").run(id);
+      this.db.prepare("UPDATE entry SET target = id, given = ? WHERE id = ?").run(plan.given ?? null, id);
       const insert = this.db.prepare("INSERT INTO step (entry, n, version, plan, state) VALUES (?, ?, ?, ?, 'planned')");
       for (const [n, json] of steps.entries()) insert.run(id, n, planVersion, json);
       return id;

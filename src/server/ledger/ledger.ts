@@ -37,6 +37,8 @@ interface LedgerParts {
   carrier: () => CarrierLink;
   now: () => number;
   prove: StepContext["prove"];
+  /** Throws where the record is no longer the one that was opened. */
+  expectRecord: () => void;
   /** Told after each entry, so that views can show it. */
   changed: (entry: number) => void;
 }
@@ -136,7 +138,9 @@ export class Ledger {
       return { ...(await this.trial(plan, inUse, growingNow)), plan };
     }
     return this.turns.inTurn(async (turn) => {
+      await this.settleFirst(turn);
       const { plan, stored, inUse, growingNow } = await this.planned(makePlan);
+      this.parts.expectRecord();
       if (plan.steps.length === 0)
         return { entry: null, act: plan.act, words: plan.words([]), done: 0, refused: plan.left, plan };
 
@@ -149,6 +153,15 @@ export class Ledger {
       );
       return { ...report, plan };
     });
+  }
+
+  /** What could not be settled when it went wrong, as its record could not be written. */
+  private unsettled = false;
+
+  private async settleFirst(turn: Turn): Promise<void> {
+    if (!this.unsettled) return;
+    await this.recoverRunning(turn);
+    this.unsettled = false;
   }
 
   /** A plan as a later start would read it, each step as JSON too, and what is in use now. */
@@ -170,7 +183,12 @@ export class Ledger {
     try {
       return await work();
     } catch (error) {
-      await this.recoverEntry(this.entries.get(entry), turn);
+      try {
+        await this.recoverEntry(this.entries.get(entry), turn);
+      } catch {
+        // The record itself cannot be written: it is settled before the next act, or at the next start.
+        this.unsettled = true;
+      }
       throw diskProblem(error, {});
     }
   }
@@ -381,6 +399,7 @@ export class Ledger {
     }
     return this.turns.inTurn(async (turn) => {
       const { again, target, steps, due, words } = prepared();
+      this.parts.expectRecord();
       const entry = this.entries.beginAgain(target, again ? "do" : "undo", words);
       const pace = options.pace ?? gentle();
       pace.whole?.(due);
@@ -395,7 +414,7 @@ export class Ledger {
   dependentsOf(id: number): EntryRow[] {
     if (this.entries.get(id).target !== id) return [];
     const touchOf = (entry: number) =>
-      touchesOf(this.entries.stepsOf(entry).flatMap((s) => (s.state === "done" ? [s.step] : [])));
+      touchesOf(this.entries.stepsIfKnown(entry).flatMap((s) => (s.state === "done" ? [s.step] : [])));
     const later = [...this.entries.standingAfter(id)].reverse().map((entry) => ({ entry, touch: touchOf(entry.id) }));
     return dependents(touchOf(id), later).reverse();
   }
@@ -405,7 +424,7 @@ export class Ledger {
     const touch = touchesOf(steps);
     for (const later of this.entries.standingAfter(id)) {
       if (after?.has(later.id)) continue;
-      const done = this.entries.stepsOf(later.id).filter((s) => s.state === "done");
+      const done = this.entries.stepsIfKnown(later.id).filter((s) => s.state === "done");
       if (dependsOn(touchesOf(done.map((s) => s.step)), touch))
         throw new Problem("undo-depends", { detail: `${later.id}: ${later.words}` });
     }
@@ -416,23 +435,25 @@ export class Ledger {
    * its end. May itself be cut short and is then repeated. Answers what it did, in words.
    */
   recover(): Promise<string[]> {
-    return this.turns.inTurn(async (turn) => {
-      const said: string[] = [];
-      for (const row of this.entries.running()) {
-        // An act that goes on outside its turn was not cut short.
-        if (this.onTheirWay.has(row.target)) continue;
-        try {
-          said.push(await this.recoverEntry(row, turn));
-        } catch (error) {
-          // One entry that cannot be settled now (a disk that answers with errors) must not keep the person out.
-          if (!(error instanceof Problem) && errorCode(error) === undefined) throw error;
-          said.push(
-            `Interrupted and not settled yet: ${row.words}. ${asProblem(diskProblem(error, {})).message} It is tried again at the next start.`,
-          );
-        }
+    return this.turns.inTurn((turn) => this.recoverRunning(turn));
+  }
+
+  private async recoverRunning(turn: Turn): Promise<string[]> {
+    const said: string[] = [];
+    for (const row of this.entries.running()) {
+      // An act that goes on outside its turn was not cut short.
+      if (this.onTheirWay.has(row.target)) continue;
+      try {
+        said.push(await this.recoverEntry(row, turn));
+      } catch (error) {
+        // One entry that cannot be settled now (a disk that answers with errors) must not keep the person out.
+        if (!(error instanceof Problem) && errorCode(error) === undefined) throw error;
+        said.push(
+          `Interrupted and not settled yet: ${row.words}. ${asProblem(diskProblem(error, {})).message} It is tried again at the next start.`,
+        );
       }
-      return said;
-    });
+    }
+    return said;
   }
 
   private async recoverEntry(row: EntryRow, turn: Turn): Promise<string> {

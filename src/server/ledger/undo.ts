@@ -50,6 +50,7 @@ async function undoOne(engine: Engine, id: number, doing: string, { dryRun }: Ag
 async function undoAll(engine: Engine, ids: number[], input: UndoInput): Promise<ReportJson> {
   const whole: Report = { entry: null, act: "undo", words: "", done: 0, refused: [] };
   const taken = new Set<number>();
+  const words: string[] = [];
   await engine.jobs.run("Taking acts back", "things", ids.length, async (job) => {
     for (const [n, id] of ids.entries()) {
       if (job.signal.aborted) throw new Problem("cancelled", { name: "Taking acts back" });
@@ -59,6 +60,7 @@ async function undoAll(engine: Engine, ids: number[], input: UndoInput): Promise
         whole.done += report.done;
         whole.refused.push(...report.refused);
         taken.add(id);
+        words.push(engine.ledger.entries.get(id).words);
       } catch (error) {
         if (!(error instanceof Problem)) throw error;
         whole.refused.push({ name: engine.ledger.entries.get(id).words, code: error.code, why: error.message });
@@ -67,5 +69,10 @@ async function undoAll(engine: Engine, ids: number[], input: UndoInput): Promise
     }
   });
   if (!input.dryRun) engine.lookLater();
-  return { ...whole, words: `Took back ${engine.words().counted(taken.size, "act")}` };
+  return {
+    ...whole,
+    // What a trial would take back, an act a line.
+    ...(input.dryRun ? { steps: words } : {}),
+    words: `Took back ${engine.words().counted(taken.size, "act")}`,
+  };
 }

@@ -2,6 +2,7 @@ import type { Shown, Step } from "@/core/ledger/step";
 import { freeName } from "@/core/names/free-name";
 import { joinRaw, type Raw, rawFromText } from "@/core/names/raw";
 import { tuckedFolder, tuckedPage, type Worktop } from "../account";
+import { readRecord } from "../db/record";
 import type { Engine } from "../engine";
 import type { Item } from "../survey/items";
 import type { Screen } from "./screen";
@@ -65,12 +66,19 @@ function tuck(engine: Engine, desktop: Worktop, items: readonly Item[], from: Sh
   return steps;
 }
 
-/** Moves to a folder; should another thing have taken a name there meanwhile, under a free one. */
+/**
+ * Moves to a folder; should another thing have taken a name there meanwhile, under a free one. On its way back each gets the
+ * name that it had on the desktop.
+ */
 function moves(engine: Engine, items: readonly Item[], folder: Raw): Step[] {
   const taken = new Set<Raw>(engine.disk.list(folder)?.map((entry) => entry.name) ?? []);
-  return items.map((item): Step => {
-    const name = freeName(item.name, (n) => taken.has(n) || n === tuckedPage);
+  return items.flatMap((item): Step[] => {
+    const key = `name:${item.id}`;
+    const own = readRecord<{ name: string }>(engine.db, key);
+    const name = freeName((own?.name as Raw | undefined) ?? item.name, (n) => taken.has(n) || n === tuckedPage);
     taken.add(name);
-    return { type: "move", item: item.id, from: item.path, to: joinRaw(folder, name), identity: item.identity };
+    const move: Step = { type: "move", item: item.id, from: item.path, to: joinRaw(folder, name), identity: item.identity };
+    if (own) return [move, { type: "set", key, from: own, to: null }];
+    return name === item.name ? [move] : [move, { type: "set", key, from: null, to: { name: item.name } }];
   });
 }

@@ -1,5 +1,5 @@
 import { randomUUID } from "node:crypto";
-import type { SittingEnd, SittingView, ThingView } from "@/contract/views";
+import type { PileItem, SettledView, SittingEnd, SittingView, ThingView } from "@/contract/views";
 import type { Step } from "@/core/ledger/step";
 import { Problem } from "@/core/problem";
 import { scanInUse, useOf } from "../disk/in-use";
@@ -11,6 +11,7 @@ import { lookOf } from "../survey/look";
 import { comparedInWords } from "../survey/spent";
 import { showsItself } from "../survey/tile";
 import { collecting } from "./archive";
+import { givenSoFar } from "./give";
 import { timeToClear } from "./pace";
 import { verdictsInForce } from "./verdict";
 
@@ -28,19 +29,58 @@ export function pileOf(engine: Engine): Item[] {
   );
 }
 
-/** A sitting over everything without a verdict, with the first thing already looked at. */
-export async function sittingView(engine: Engine): Promise<SittingView> {
+const inPile = (item: Item): PileItem => ({
+  id: item.id,
+  name: item.label,
+  kind: item.kind,
+  bytes: item.identity.bytes,
+  picture: showsItself(item),
+});
+
+const verdictOf: Partial<Record<string, SettledView["verdict"]>> = {
+  put: "put away",
+  sweep: "put away",
+  stay: "stay",
+  wait: "wait",
+  archive: "archive",
+  "let-go": "let go",
+  settle: "let go",
+};
+
+/** What was settled in a sitting and stands, in the order in which it was. */
+function settledIn(engine: Engine, sitting: string): SettledView[] {
+  const rows = engine.db
+    .prepare<[string], { id: number; act: string }>(
+      "SELECT id, act FROM entry WHERE sitting = ? AND target = id AND state = 'done' ORDER BY id",
+    )
+    .all(sitting);
+  const took = engine.db.prepare<[number], number | null>("SELECT sum(took_ms) FROM sitting_verdict WHERE entry = ?").pluck();
+  return rows.flatMap(({ id, act }) => {
+    const verdict = verdictOf[act];
+    const items = new Set(
+      engine.ledger.entries.stepsIfKnown(id).flatMap(({ step, state }) => {
+        if (state !== "done") return [];
+        if (step.type === "move" || step.type === "trash") return step.item ?? [];
+        return step.type === "set" && step.key.startsWith("verdict:") ? step.key.slice("verdict:".length) : [];
+      }),
+    );
+    const found = [...items].flatMap((item) => itemById(engine.db, item) ?? []).map(inPile);
+    return verdict && found.length > 0 ? [{ items: found, verdict, tookMs: took.get(id) ?? 0, entry: id }] : [];
+  });
+}
+
+/**
+ * A sitting over everything without a verdict, with the first thing already looked at. `of`: one that is gone on with, after
+ * its page was left or loaded anew.
+ */
+export async function sittingView(engine: Engine, of?: string): Promise<SittingView> {
+  await givenSoFar(engine);
   const pile = pileOf(engine);
   const first = pile[0];
   return {
-    sitting: randomUUID(),
-    pile: pile.map((item) => ({
-      id: item.id,
-      name: item.label,
-      kind: item.kind,
-      bytes: item.identity.bytes,
-      picture: showsItself(item),
-    })),
+    sitting: of ?? randomUUID(),
+    settled: of ? settledIn(engine, of) : [],
+    pile: pile.map(inPile),
     first: first && (await thing(engine, first.id)),
     parcel: collecting(engine)?.[1].title,
     pace: timeToClear(engine, 1),
@@ -61,7 +101,9 @@ export async function thing(engine: Engine, id: string): Promise<ThingView> {
   if (item.facts.width) facts.push(`${item.facts.width} by ${item.facts.height} pixels`);
   facts.push(
     item.identity.type === "folder"
-      ? words.counted(item.facts.entries ?? 0, "entry", "entries")
+      ? item.facts.closed
+        ? "may not be looked into"
+        : words.counted(item.facts.entries ?? 0, "entry", "entries")
       : words.bytes(item.identity.bytes),
   );
   facts.push(item.worktop === "desktop" ? "on the desktop" : "in downloads", `last changed ${words.ago(item.mtimeMs)}`);
@@ -116,7 +158,7 @@ export function sittingEnd(engine: Engine, sitting: string): SittingEnd {
   let freed = 0;
   const leaves = (step: Step) => step.type === "move" || step.type === "trash";
   for (const { id } of entries)
-    for (const { step, state } of ledger.entries.stepsOf(id)) {
+    for (const { step, state } of ledger.entries.stepsIfKnown(id)) {
       if (state !== "done") continue;
       if (leaves(step) || (step.type === "set" && step.key.startsWith("verdict:"))) settled++;
       if (step.type === "move" || step.type === "trash") {

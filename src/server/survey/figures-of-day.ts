@@ -12,7 +12,8 @@ export interface DayFigures {
   nowhereElse: number | null;
 }
 
-const dayOf = (at: number) => {
+/** A day as the person counts them, YYYY-MM-DD. */
+export const dayOf = (at: number) => {
   const date = new Date(at);
   const two = (n: number) => String(n).padStart(2, "0");
   return `${date.getFullYear()}-${two(date.getMonth() + 1)}-${two(date.getDate())}`;

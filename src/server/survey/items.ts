@@ -7,6 +7,7 @@ import type { WorktopId } from "../account";
 import type { Db } from "../db/db";
 import { prepared } from "../db/prepared";
 import { bytes } from "../disk/disk";
+import { locksOf } from "../disk/in-use";
 import type { ItemFacts } from "../jobs/work/read-worktop";
 import { sharedMemory } from "../shared";
 
@@ -137,6 +138,18 @@ export function itemsNamed(db: Db, refs: ItemRef[], where: "worktops" | "anywher
     found.set(item.id, item);
   }
   return [...found.values()];
+}
+
+/** Things with the lock files that lie beside them: a document and a lock file that was left behind go together. */
+export function withLocks(db: Db, items: readonly Item[]): Item[] {
+  const given = new Set(items.map((item) => item.id));
+  const lying = new Map(
+    (["desktop", "downloads"] as const).flatMap((worktop) => itemsOn(db, worktop)).map((item) => [item.path, item]),
+  );
+  const locks = items.flatMap((item) =>
+    item.identity.type === "file" ? locksOf(item.name).flatMap((name) => lying.get(joinRaw(item.folder, name)) ?? []) : [],
+  );
+  return [...items, ...new Set(locks.filter((lock) => !given.has(lock.id)))];
 }
 
 /** "tide.pdf", or "12 things": what an act was done with, from its steps. */

@@ -82,7 +82,9 @@ function filesInFolders(engine: Engine): Map<Raw, (string | null)[]> {
     const worktop = engine.account.worktops.find((w) => isWithin(w.folder, folder))!;
     const [first, second] = folder.slice(worktop.folder.length + 1).split("/");
     const item = `${worktop.folder}/${tuckedFolder(worktop).endsWith(`/${first}`) ? `${first}/${second}` : first}` as Raw;
-    files.set(item, [...(files.get(item) ?? []), sha256]);
+    const known = files.get(item);
+    if (known) known.push(sha256);
+    else files.set(item, [sha256]);
   }
   return files;
 }

@@ -43,7 +43,7 @@ function planSettle(engine: Engine, input: SettleInput): Plan {
       .filter((item) => !found.has(item.id))
       .map((item) => {
         const problem = new Problem("proof-gone", { name: item.label });
-        return { name: item.label, code: problem.code, why: problem.message };
+        return { name: item.label, item: item.id, code: problem.code, why: problem.message };
       }),
   };
 }

@@ -7,6 +7,7 @@ import { ask } from "../kit/ask";
 import { Dialog } from "../kit/dialog";
 import { useLive } from "../kit/live";
 import { Trash } from "./trash";
+import { UndoMany } from "./undo-many";
 
 /** Every act with its steps and its undo; and what lies in the trash, to bring back. */
 export function Ledger({ view }: { view: LedgerView }) {
@@ -31,13 +32,7 @@ export function Ledger({ view }: { view: LedgerView }) {
 }
 
 function Acts({ view }: { view: LedgerView }) {
-  const live = useLive();
-  const [busy, setBusy] = useState(false);
   const { entries, standing, older, latest } = view;
-  const undoAll = () => {
-    setBusy(true);
-    void live.act(ask("ledger/undo", { entry: "all" })).finally(() => setBusy(false));
-  };
   return (
     <>
       <div className="mb-3 flex items-baseline gap-6">
@@ -48,11 +43,7 @@ function Acts({ view }: { view: LedgerView }) {
               ? "Everything is as it was."
               : `${standing} ${standing === 1 ? "act stands" : "acts stand"}.`}
         </h1>
-        {standing > 1 && (
-          <button type="button" className="doing ml-auto" disabled={busy} onClick={undoAll}>
-            undo everything, the latest first
-          </button>
-        )}
+        {standing > 1 && <UndoMany which={{ entry: "all" }} words="undo everything, the latest first" title="Undo everything" />}
       </div>
       <ol className="min-h-0 flex-1 overflow-auto border-t-2 border-ink" aria-label="acts" tabIndex={0}>
         {entries.map((entry, n) => {
@@ -88,20 +79,10 @@ function Acts({ view }: { view: LedgerView }) {
 
 /** Stands above the acts of one sitting, which can be taken back together, also days later. */
 function SittingHead({ sitting }: { sitting: LedgerView["sittings"][number] }) {
-  const live = useLive();
-  const [busy, setBusy] = useState(false);
-  const undo = () => {
-    setBusy(true);
-    void live.act(ask("ledger/undo", { sitting: sitting.id })).finally(() => setBusy(false));
-  };
   return (
     <li className="flex items-baseline gap-4 border-b border-ink bg-wash px-3 py-1.5 text-small">
       <b className="font-semibold">{sitting.words}</b>
-      {sitting.standing > 1 && (
-        <button type="button" className="doing ml-auto" disabled={busy} onClick={undo}>
-          undo the sitting
-        </button>
-      )}
+      {sitting.standing > 1 && <UndoMany which={{ sitting: sitting.id }} words="undo the sitting" title="Undo the sitting" />}
     </li>
   );
 }

@@ -5,6 +5,7 @@ import type { SittingEnd } from "@/contract/views";
 import { ask } from "../kit/ask";
 import { Key } from "../kit/key";
 import { useLive } from "../kit/live";
+import { UndoMany } from "../ledger/undo-many";
 
 /** The end of a sitting: before and after, what was won, and the way to the trash. */
 export function End({ sitting, settled, onUndo }: { sitting: string; settled: number; onUndo: () => void }) {
@@ -45,13 +46,12 @@ export function End({ sitting, settled, onUndo }: { sitting: string; settled: nu
         <button type="button" className="doing" onClick={onUndo}>
           undo the last <Key>Z</Key>
         </button>
-        <button
-          type="button"
-          className="doing"
-          onClick={() => void live.act(ask("ledger/undo", { sitting })).then((report) => report && window.location.reload())}
-        >
-          undo the whole sitting
-        </button>
+        <UndoMany
+          which={{ sitting }}
+          words="undo the whole sitting"
+          title="Undo the whole sitting"
+          onUndone={() => window.location.reload()}
+        />
         <Link className="doing" href="/ledger?sheet=trash">
           see the trash
         </Link>

@@ -1,79 +1,140 @@
-import { useCallback, useRef, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { ReportJson } from "@/contract/items";
-import type { PileItem, Verdict } from "@/contract/views";
-import { ask } from "../kit/ask";
+import type { GivenAnswer, VerdictAct } from "@/contract/sitting";
+import type { PileItem, SettledView, Verdict } from "@/contract/views";
+import { AskProblem, ask } from "../kit/ask";
 import { useLive } from "../kit/live";
+import { Outbox } from "./outbox";
 
 export interface Settled {
   /** One, or a family that was settled together. */
   items: PileItem[];
   verdict: Verdict;
   tookMs: number;
+  /** The id under which it was given; one from before the page was loaded has its entry alone. */
+  given?: string;
   /** The ledger's entry, once it is done, and that of its undo. */
   entry?: number;
   undo?: number;
 }
 
+/** An act that gives a verdict, as it is asked for. */
+export interface Asked {
+  act: VerdictAct;
+  input: Record<string, unknown>;
+}
+
+/** What a verdict came to, once it is done; a problem where it could not be. */
+async function cameTo(id: string): Promise<ReportJson> {
+  const { report, problem } = await ask<"sitting/given", GivenAnswer>("sitting/given", { id });
+  if (report) return report;
+  throw new AskProblem(problem?.code ?? "unexpected", problem?.title ?? "It could not be done.", problem?.remedy ?? "");
+}
+
 /**
- * The pile of a sitting and what was settled of it. A verdict shows at once; the acts are done one after the other, in the
- * order in which they were given, and what is refused lies on the pile again. Undo takes back this sitting's own last
- * verdict, whatever was done elsewhere meanwhile, and `again` gives it again.
+ * The pile of a sitting and what was settled of it. A verdict shows at once, is written down within a moment, and done from
+ * there, in the order in which they were given; what is refused lies on the pile again. Undo takes back this sitting's own
+ * last verdict, whatever was done elsewhere meanwhile, and `again` gives it again.
  */
-export function useSettling(initial: PileItem[]) {
+export function useSettling(sitting: string, initial: PileItem[], before: SettledView[]) {
   const live = useLive();
   const [pile, setPile] = useState(initial);
-  const [settled, setSettled] = useState<readonly Settled[]>([]);
+  const [settled, setSettled] = useState<readonly Settled[]>(before);
   // What is shown follows this, which keys pressed in quick succession find up to date.
-  const given = useRef<Settled[]>([]);
+  const standing = useRef<Settled[]>(before);
   const undone = useRef<Settled[]>([]);
   const line = useRef<Promise<unknown>>(Promise.resolve());
   const began = useRef(Date.now());
+  const say = useRef(live.say);
+  say.current = live.say;
+  const outbox = useMemo(() => new Outbox((problem) => say.current(problem)), []);
+
+  useEffect(() => {
+    window.addEventListener("pagehide", outbox.leave);
+    return () => {
+      window.removeEventListener("pagehide", outbox.leave);
+      outbox.leave();
+    };
+  }, [outbox]);
 
   const now = useCallback((next: Settled[]) => {
-    given.current = next;
+    standing.current = next;
     setSettled(next);
   }, []);
   const drop = useCallback((id: string) => setPile((before) => before.filter((item) => item.id !== id)), []);
+  const layBack = useCallback(
+    (items: PileItem[]) => setPile((before) => [...items, ...before.filter((item) => !items.includes(item))]),
+    [],
+  );
+  const takeOff = useCallback((items: PileItem[]) => {
+    const ids = new Set(items.map((item) => item.id));
+    setPile((before) => before.filter((item) => !ids.has(item.id)));
+  }, []);
 
-  const settle = useCallback(
-    (items: PileItem[], verdict: Verdict, work: (tookMs: number) => Promise<ReportJson>) => {
-      const ids = new Set(items.map((item) => item.id));
-      const group: Settled = { items, verdict, tookMs: Date.now() - began.current };
-      began.current = Date.now();
-      setPile((before) => before.filter((item) => !ids.has(item.id)));
-      now([...given.current, group]);
-      undone.current = [];
-      line.current = line.current.then(async () => {
-        const report = await live.act(work(group.tookMs));
-        const refused = new Set(report?.refused.map(({ name }) => name));
-        const back = report && report.done > 0 ? items.filter((item) => refused.has(item.name)) : items;
-        const done: Settled = {
-          ...group,
-          items: items.filter((item) => !back.includes(item)),
-          entry: report?.entry ?? undefined,
-        };
-        now(given.current.flatMap((one) => (one !== group ? [one] : done.items.length > 0 ? [done] : [])));
-        if (back.length > 0) setPile((before) => [...back, ...before.filter((item) => !back.includes(item))]);
+  /** Gives a verdict, and answers what it came to; after those that were given before. */
+  const give = useCallback(
+    (id: string, act: VerdictAct, input: Record<string, unknown>): Promise<ReportJson | undefined> => {
+      const written = outbox.give({ id, act, input });
+      const came = line.current.then(async () => {
+        await written;
+        return live.act(cameTo(id));
       });
+      line.current = came;
+      return came;
     },
-    [live, now],
+    [live, outbox],
   );
 
-  const undo = useCallback(() => {
-    line.current = line.current.then(async () => {
-      const last = given.current.at(-1);
-      const report = await live.act(ask("ledger/undo", { entry: last?.entry }));
-      if (!report || report.done === 0) return;
-      // What was done elsewhere may concern anything on the pile.
-      if (!last) return window.location.reload();
-      const refused = new Set(report.refused.map(({ name }) => name));
-      const back = last.items.filter((item) => !refused.has(item.name));
-      now(given.current.filter((one) => one !== last));
-      undone.current.push({ ...last, items: back, undo: report.entry ?? undefined });
-      setPile((before) => [...back, ...before.filter((item) => !back.includes(item))]);
+  const settle = useCallback(
+    async (items: PileItem[], verdict: Verdict, { act, input }: Asked) => {
+      const given = crypto.randomUUID();
+      const group: Settled = { items, verdict, tookMs: Date.now() - began.current, given };
       began.current = Date.now();
-    });
-  }, [live, now]);
+      takeOff(items);
+      now([...standing.current, group]);
+      undone.current = [];
+      const report = await give(given, act, { ...input, sitting, tookMs: group.tookMs });
+      const refused = new Set(report?.refused.flatMap(({ item }) => item ?? []));
+      const back = report && report.done > 0 ? items.filter((item) => refused.has(item.id)) : items;
+      if (back.length === 0) {
+        group.entry = report?.entry ?? undefined;
+        return;
+      }
+      const left = { ...group, items: items.filter((item) => !back.includes(item)), entry: report?.entry ?? undefined };
+      // Taken back meanwhile, it lies there already.
+      if (!standing.current.includes(group)) return;
+      now(standing.current.flatMap((one) => (one !== group ? [one] : left.items.length > 0 ? [left] : [])));
+      layBack(back);
+    },
+    [give, layBack, now, sitting, takeOff],
+  );
+
+  const undo = useCallback(async () => {
+    const last = standing.current.at(-1);
+    if (!last) {
+      const report = await live.act(ask("ledger/undo", {}));
+      // What was done elsewhere may concern anything on the pile.
+      if (report && report.done > 0) window.location.reload();
+      return;
+    }
+    now(standing.current.slice(0, -1));
+    layBack(last.items);
+    began.current = Date.now();
+    const which = last.given === undefined ? { entry: last.entry } : { given: last.given };
+    const report = await give(crypto.randomUUID(), "ledger/undo", which);
+    const refused = new Set(report?.refused.flatMap(({ item }) => item ?? []));
+    const kept = report && report.done > 0 ? last.items.filter((item) => refused.has(item.id)) : last.items;
+    if (kept.length < last.items.length)
+      undone.current.push({
+        ...last,
+        items: last.items.filter((item) => !kept.includes(item)),
+        undo: report?.entry ?? undefined,
+      });
+    if (kept.length === 0) return;
+    // What could not be taken back is settled still.
+    takeOff(kept);
+    now([...standing.current, { ...last, items: kept }]);
+  }, [give, layBack, live, now, takeOff]);
 
   const again = useCallback(() => {
     line.current = line.current.then(async () => {
@@ -81,13 +142,14 @@ export function useSettling(initial: PileItem[]) {
       const report = await live.act(last ? ask("ledger/undo", { entry: last.undo }) : ask("ledger/again", {}));
       if (!report || report.done === 0) return;
       if (!last) return window.location.reload();
-      const refused = new Set(report.refused.map(({ name }) => name));
-      const items = last.items.filter((item) => !refused.has(item.name));
-      now([...given.current, { ...last, items }]);
-      setPile((before) => before.filter((item) => !items.includes(item)));
+      const refused = new Set(report.refused.flatMap(({ item }) => item ?? []));
+      const items = last.items.filter((item) => !refused.has(item.id));
+      // Its own entry stands again.
+      now([...standing.current, { ...last, items }]);
+      takeOff(items);
       began.current = Date.now();
     });
-  }, [live, now]);
+  }, [live, now, takeOff]);
 
   return { pile, settled, settle, undo, again, drop };
 }

@@ -1,7 +1,7 @@
 "use client";
 import { useCallback, useEffect, useRef, useState } from "react";
 import type { HomeRef } from "@/contract/homes";
-import type { ReportJson } from "@/contract/items";
+import type { VerdictAct } from "@/contract/sitting";
 import type { PileItem, SittingView, ThingView, Verdict } from "@/contract/views";
 import { ask } from "../kit/ask";
 import { Dialog } from "../kit/dialog";
@@ -26,7 +26,8 @@ const offered = 5;
 export function Sitting({ view }: { view: SittingView }) {
   // The pile as it was when the sitting began; what the server says later only confirms it.
   const [sitting] = useState(view);
-  const { pile, settled, settle, undo, again, drop } = useSettling(sitting.pile);
+  const of = sitting.sitting;
+  const { pile, settled, settle, undo, again, drop } = useSettling(of, sitting.pile, sitting.settled);
   const [things, setThings] = useState<ReadonlyMap<string, ThingView>>(
     new Map(sitting.first ? [[sitting.first.id, sitting.first]] : []),
   );
@@ -56,23 +57,22 @@ export function Sitting({ view }: { view: SittingView }) {
     }
   }, [pile, drop]);
 
-  const settleOne = (verdict: Verdict, work: (item: string, tookMs: number) => Promise<ReportJson>) =>
-    current && settle([current], verdict, (tookMs) => work(current.id, tookMs));
+  // Loaded anew, the same sitting goes on.
+  useEffect(() => window.history.replaceState(window.history.state, "", `/sitting?of=${of}`), [of]);
 
-  const of = sitting.sitting;
-  const put = (home: HomeRef) =>
-    settleOne("put away", (item, tookMs) => ask("homes/put", { home, items: [item], sitting: of, tookMs }));
-  const wait = (until?: number) =>
-    settleOne("wait", (item, tookMs) => ask("sitting/wait", { items: [item], until, sitting: of, tookMs }));
+  const settleOne = (verdict: Verdict, act: VerdictAct, more: Record<string, unknown> = {}) =>
+    current && void settle([current], verdict, { act, input: { ...more, items: [current.id] } });
+  const put = (home: HomeRef) => settleOne("put away", "homes/put", { home });
+  const wait = (until?: number) => settleOne("wait", "sitting/wait", { until });
   const give: Record<Verdict, () => void> = {
-    stay: () => settleOne("stay", (item, tookMs) => ask("sitting/stay", { items: [item], sitting: of, tookMs })),
+    stay: () => settleOne("stay", "sitting/stay"),
     "put away": () => (thing?.homes[0] ? put({ id: thing.homes[0].id }) : setPicking("home")),
     archive: () => {
       setParcel((before) => before ?? `Archive ${new Date().getFullYear()}`);
-      settleOne("archive", (item, tookMs) => ask("sitting/archive", { items: [item], sitting: of, tookMs }));
+      settleOne("archive", "sitting/archive");
     },
     wait: () => wait(),
-    "let go": () => settleOne("let go", (item, tookMs) => ask("sitting/let-go", { items: [item], sitting: of, tookMs })),
+    "let go": () => settleOne("let go", "sitting/let-go"),
   };
   const numbers = Object.fromEntries(
     (thing?.homes ?? []).slice(0, offered).map((home, n) => [String(n + 1), () => put({ id: home.id })]),
@@ -151,12 +151,12 @@ export function Sitting({ view }: { view: SittingView }) {
         <SettleFamily
           item={family}
           onClose={noFamily}
-          onVerdict={(ids, verdict, work) => {
+          onVerdict={(ids, verdict, asked) => {
             const chosen = new Set(ids);
-            settle(
+            void settle(
               pile.filter((item) => chosen.has(item.id)),
               verdict,
-              (tookMs) => work({ sitting: of, tookMs }),
+              asked,
             );
           }}
         />

@@ -96,7 +96,9 @@ export function Chosen({ tiles, onDone, onOpen }: { tiles: Tile[]; onDone: () =>
         </button>
       ))}
       {titling && <NewTitles items={items} onClose={() => setTitling(false)} />}
-      {family && <SettleFamily item={family} onClose={noFamily} onVerdict={(_, __, work) => act(work({}))} />}
+      {family && (
+        <SettleFamily item={family} onClose={noFamily} onVerdict={(_, __, asked) => act(ask(asked.act, asked.input as never))} />
+      )}
       <HomePicker
         open={picking}
         onClose={() => setPicking(false)}

@@ -1,7 +1,7 @@
 "use client";
 import { useEffect, useState } from "react";
 import type { HomeRef } from "@/contract/homes";
-import type { ReportJson } from "@/contract/items";
+import type { VerdictAct } from "@/contract/sitting";
 import type { FamilyAnswer } from "@/contract/survey";
 import type { Verdict } from "@/contract/views";
 import { ask } from "../kit/ask";
@@ -13,11 +13,6 @@ import { useLeftOut } from "../kit/left-out";
 import { useLive } from "../kit/live";
 import { things } from "../kit/numbers";
 import { VerdictShape } from "../kit/shapes";
-
-interface OfSitting {
-  sitting?: string;
-  tookMs?: number;
-}
 
 const verdicts: { verdict: Verdict; key: string; words: string }[] = [
   { verdict: "stay", key: "S", words: "all stay, on purpose" },
@@ -35,8 +30,8 @@ export function SettleFamily({
 }: {
   item: string;
   onClose: () => void;
-  /** Gives the verdict on these; `work` is the one act. */
-  onVerdict: (ids: string[], verdict: Verdict, work: (of: OfSitting) => Promise<ReportJson>) => void;
+  /** Gives the verdict on these, by one act. */
+  onVerdict: (ids: string[], verdict: Verdict, asked: { act: VerdictAct; input: Record<string, unknown> }) => void;
 }) {
   const live = useLive();
   const homes = useHomes();
@@ -52,21 +47,18 @@ export function SettleFamily({
       });
   }, [item, live.say, onClose]);
   const items = (family?.each ?? []).map(({ id }) => id).filter((id) => !leftOut.has(id));
-  const settle = (verdict: Verdict, work: (of: OfSitting) => Promise<ReportJson>) => {
-    onVerdict(items, verdict, work);
+  const settle = (verdict: Verdict, act: VerdictAct, more: Record<string, unknown> = {}) => {
+    onVerdict(items, verdict, { act, input: { ...more, items } });
     onClose();
   };
-  const put = (home: HomeRef) => settle("put away", (of) => ask("homes/put", { home, items, ...of }));
+  const put = (home: HomeRef) => settle("put away", "homes/put", { home });
   const finding = family?.settles;
   const give: Record<Verdict, () => void> = {
-    stay: () => settle("stay", (of) => ask("sitting/stay", { items, ...of })),
+    stay: () => settle("stay", "sitting/stay"),
     "put away": () => setPicking(true),
-    archive: () => settle("archive", (of) => ask("sitting/archive", { items, ...of })),
-    wait: () => settle("wait", (of) => ask("sitting/wait", { items, ...of })),
-    "let go": () =>
-      settle("let go", (of) =>
-        finding ? ask("survey/settle", { finding, items, ...of }) : ask("sitting/let-go", { items, ...of }),
-      ),
+    archive: () => settle("archive", "sitting/archive"),
+    wait: () => settle("wait", "sitting/wait"),
+    "let go": () => (finding ? settle("let go", "survey/settle", { finding }) : settle("let go", "sitting/let-go")),
   };
   const press = (key: string) => {
     const found = verdicts.find((one) => one.key === key.toUpperCase());

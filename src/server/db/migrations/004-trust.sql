@@ -16,3 +16,17 @@ CREATE TABLE temporary (
   ino TEXT,                     -- of what lies there, once that is known
   PRIMARY KEY (entry, n, role)
 ) STRICT, WITHOUT ROWID;
+
+-- Verdicts as they were given in a sitting: answered once they stand here, and done from here in this order.
+CREATE TABLE given (
+  n INTEGER PRIMARY KEY AUTOINCREMENT,
+  id TEXT NOT NULL UNIQUE,      -- made by the page: what is sent twice is done once
+  act TEXT NOT NULL,
+  input TEXT NOT NULL,          -- JSON
+  at INTEGER NOT NULL,
+  answer TEXT                   -- JSON, once it is done
+) STRICT;
+CREATE INDEX given_open ON given (n) WHERE answer IS NULL;
+-- The verdict that an entry does, where it was given so.
+ALTER TABLE entry ADD COLUMN given TEXT;
+CREATE INDEX entry_given ON entry (given) WHERE given IS NOT NULL;

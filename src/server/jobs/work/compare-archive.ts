@@ -29,6 +29,31 @@ interface Entry {
   /** Of a link in a tar: where it leads. */
   target?: Raw;
   sha256?: string;
+  /** A folder in which nothing lies: it is unpacked only where it is there too. */
+  folder?: true;
+  /** Its rights, where the archive says them. */
+  mode?: number;
+}
+
+/** What lies unpacked. */
+interface Found {
+  bytes: number;
+  mode: number;
+  target?: Raw;
+  folder?: true;
+}
+
+/** Which rights unpacking takes away, by the usual settings (umask(2)). */
+const usualMasks = [0o000, 0o002, 0o022, 0o027, 0o077];
+const sameRights = (archived: number, unpacked: number) =>
+  usualMasks.some((mask) => (archived & 0o777 & ~mask) === (unpacked & 0o777));
+
+/** Of the folders that an archive names, those in which nothing of it lies. */
+function withEmptyFolders(entries: Entry[], folders: Entry[]): Entry[] {
+  const filled = new Set<string>();
+  for (const { path } of [...entries, ...folders])
+    for (let at = path.lastIndexOf("/"); at > 0; at = path.lastIndexOf("/", at - 1)) filled.add(path.slice(0, at));
+  return [...entries, ...folders.filter(({ path }) => !filled.has(path))];
 }
 
 /** An archive that is compared is listed within these limits; one beyond them is said to be, and left. */
@@ -63,17 +88,25 @@ export async function compareArchive({ archive, folders }: CompareArchive, conte
         .sort((a, b) => a.missing.length - b.missing.length);
       const best = compared[0];
       if (!best || best.missing.length === entries.length) return { entries: entries.length, missing: [] };
-      const missing = best.missing.map(({ path }) => shownName(path));
+      const missing = best.missing.map(({ path, mode, folder }) => {
+        const found = best.there.get(path.slice(best.strip.length) as Raw);
+        const rights = found !== undefined && !folder && mode !== undefined && !sameRights(mode, found.mode);
+        return rights ? `${shownName(path)}, by its rights,` : shownName(path);
+      });
       if (missing.length === 0) {
         const sums = await opened.sums(entries, context);
         for (const entry of entries) {
-          if (entry.target !== undefined) continue;
+          if (entry.target !== undefined || entry.folder) continue;
           const place = joinRaw(best.place, entry.path.slice(best.strip.length) as Raw);
           if (sums.get(entry.path) === undefined || hashFile(place, context) !== sums.get(entry.path))
             missing.push(shownName(entry.path));
         }
       }
-      return { folder: best.place, entries: entries.length, missing: missing.slice(0, mostMissing) };
+      return {
+        folder: best.place,
+        entries: entries.filter(({ folder }) => !folder).length,
+        missing: missing.slice(0, mostMissing),
+      };
     } finally {
       opened.close();
     }
@@ -157,6 +190,8 @@ function zip(fd: number, close: () => void): Opened {
     async list(context) {
       const limits = new Limits();
       const entries: Entry[] = [];
+      const folders: Entry[] = [];
+      const unix = 3;
       await each(context, async (entry, name) => {
         if ((entry.generalPurposeBitFlag & 1) !== 0) throw new Unfit("it is locked with a password");
         const bytes = entry.uncompressedSize;
@@ -164,9 +199,12 @@ function zip(fd: number, close: () => void): Opened {
         if (bytes > ratioFrom && bytes > entry.compressedSize * mostRatio)
           throw new Unfit("it claims to hold far more than it can");
         const path = pathIn(name);
-        if (!isFolder(name)) entries.push({ path, bytes });
+        const said = entry.versionMadeBy >>> 8 === unix ? (entry.externalFileAttributes >>> 16) & 0o777 : 0;
+        const mode = said === 0 ? undefined : said;
+        if (isFolder(name)) folders.push({ path, bytes: 0, folder: true });
+        else entries.push({ path, bytes, mode });
       });
-      return entries;
+      return withEmptyFolders(entries, folders);
     },
     async sums(_, context) {
       const sums = new Map<Raw, string>();
@@ -191,6 +229,7 @@ function tar(fd: number, zipped: boolean, whole: number, close: () => void): Ope
       const { extract } = await import("tar-stream");
       const limits = new Limits();
       const entries: Entry[] = [];
+      const folders: Entry[] = [];
       const extracting = extract({ filenameEncoding: "latin1" } as object);
       const source = Readable.from(blocksOf(fd));
       const unzipped: Readable = zipped ? source.pipe(createGunzip()) : source;
@@ -216,18 +255,19 @@ function tar(fd: number, zipped: boolean, whole: number, close: () => void): Ope
           if (header.type === "file" || header.type === "contiguous-file") {
             const sha256 = await sumOf(part as unknown as Readable, context);
             known.set(path, sha256);
-            entries.push({ path, bytes: header.size ?? 0, sha256 });
+            entries.push({ path, bytes: header.size ?? 0, sha256, mode: header.mode });
           } else {
             if (header.type === "symlink")
               entries.push({ path, bytes: 0, target: nameOf(header.linkname ?? "", extended.linkpath) });
-            else if (header.type !== "directory") throw new Unfit("it holds more than files, folders and links");
+            else if (header.type === "directory") folders.push({ path, bytes: 0, folder: true });
+            else throw new Unfit("it holds more than files, folders and links");
             part.resume();
           }
         }
       } finally {
         source.destroy();
       }
-      return entries;
+      return withEmptyFolders(entries, folders);
     },
     sums: async () => known,
   };
@@ -257,8 +297,8 @@ async function sumOf(stream: Readable, context: WorkContext): Promise<string> {
 }
 
 /** All files and links below a folder, by their path in it; undefined where it is missing or too many. */
-function walk(folder: Raw): Map<Raw, { bytes: number; target?: Raw }> | undefined {
-  const there = new Map<Raw, { bytes: number; target?: Raw }>();
+function walk(folder: Raw): Map<Raw, Found> | undefined {
+  const there = new Map<Raw, Found>();
   const waiting: Raw[] = ["" as Raw];
   const placeOf = (rel: Raw) => Buffer.from(bytesOfRaw(rel === "" ? folder : joinRaw(folder, rel)));
   for (let rel = waiting.pop(); rel !== undefined; rel = waiting.pop()) {
@@ -272,10 +312,16 @@ function walk(folder: Raw): Map<Raw, { bytes: number; target?: Raw }> | undefine
     for (const entry of entries) {
       const name = rawFromBytes(entry.name);
       const path = (rel === "" ? name : joinRaw(rel, name)) as Raw;
-      if (entry.isDirectory()) waiting.push(path);
-      else if (entry.isFile()) there.set(path, { bytes: Number(fs.lstatSync(placeOf(path)).size) });
-      else if (entry.isSymbolicLink())
-        there.set(path, { bytes: 0, target: rawFromBytes(fs.readlinkSync(placeOf(path), { encoding: "buffer" })) });
+      const stat = fs.lstatSync(placeOf(path), { throwIfNoEntry: false });
+      if (!stat) continue;
+      if (stat.isDirectory()) {
+        waiting.push(path);
+        there.set(path, { bytes: 0, mode: stat.mode, folder: true });
+      } else if (stat.isFile()) there.set(path, { bytes: stat.size, mode: stat.mode });
+      else if (stat.isSymbolicLink()) {
+        const target = rawFromBytes(fs.readlinkSync(placeOf(path), { encoding: "buffer" }));
+        there.set(path, { bytes: 0, mode: stat.mode, target });
+      }
       if (there.size > mostEntries) return undefined;
     }
   }
@@ -289,12 +335,10 @@ function rootsIn(entries: Entry[]): string[] {
   return shared ? [`${first}/`, ""] : [""];
 }
 
-function missingIn(
-  entries: Entry[],
-  { there, strip }: { there: Map<Raw, { bytes: number; target?: Raw }>; strip: string },
-): Entry[] {
-  return entries.filter(({ path, bytes, target }) => {
+function missingIn(entries: Entry[], { there, strip }: { there: Map<Raw, Found>; strip: string }): Entry[] {
+  return entries.filter(({ path, bytes, target, folder, mode }) => {
     const found = there.get(path.slice(strip.length) as Raw);
-    return !found || found.bytes !== bytes || found.target !== target;
+    if (!found || found.bytes !== bytes || found.target !== target || found.folder !== folder) return true;
+    return mode !== undefined && target === undefined && !sameRights(mode, found.mode);
   });
 }

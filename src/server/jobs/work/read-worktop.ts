@@ -18,6 +18,8 @@ export interface ItemFacts {
   /** What the program of a shortcut is for. */
   activity?: string;
   entries?: number;
+  /** A folder that may not be looked into. */
+  closed?: true;
   /** Words of its text and heads of its columns, as in what lies in the homes; of a folder the words of the names in it. */
   words?: string[];
   /** The host it was downloaded from. */
@@ -105,9 +107,14 @@ async function look(place: Buffer, entry: ReadEntry, stat: fs.BigIntStats): Prom
   if (entry.type === "file" && entry.bytes > 0) await lookInside(place, entry, evidence, facts);
   if (entry.type === "link") lookAtLink(place, facts);
   if (entry.type === "folder") {
-    const names = fs.readdirSync(place);
-    facts.entries = names.length;
-    facts.words = wordsIn(names.slice(0, namesRead).join(" ")).slice(0, namesRead);
+    try {
+      const names = fs.readdirSync(place);
+      facts.entries = names.length;
+      facts.words = wordsIn(names.slice(0, namesRead).join(" ")).slice(0, namesRead);
+    } catch {
+      // It is a thing all the same.
+      facts.closed = true;
+    }
   }
   const { kind, why } = kindOf(evidence);
   return { kind, why, facts };

@@ -1,0 +1,188 @@
+import fs from "node:fs";
+import os from "node:os";
+import path from "node:path";
+import { gunzipSync } from "node:zlib";
+import { afterEach, beforeEach, describe, expect, test } from "vitest";
+import { makeRandomAccount } from "../../../fixtures/accounts";
+import { idsOn, makePlace, type Place } from "../../../fixtures/engine";
+import { type Engine, recordName } from "../engine";
+import { put } from "../homes/put";
+import { ledgerList } from "../ledger/list";
+import { undo } from "../ledger/undo";
+import { backup, keepDailyCopy } from "../settings/backup";
+import { letGo } from "../sitting/let-go";
+import { stay } from "../sitting/stay";
+import { verdictsInForce } from "../sitting/verdict";
+import { itemsOn } from "../survey/items";
+import { copies, copyOfDay, readBackup } from "./backup";
+
+let place: Place;
+let engine: Engine;
+const record = () => path.join(place.data, recordName);
+beforeEach(async () => {
+  place = makePlace((root) => void makeRandomAccount(root, 3, 8));
+  engine = await place.open();
+});
+afterEach(async () => {
+  await engine.close();
+  place.remove();
+});
+
+const entries = () => ledgerList(engine).map(({ id, words, state }) => [id, words, state]);
+async function work() {
+  const [a, b, c] = idsOn(engine);
+  await put(engine, { home: { title: "New / Deep" }, items: [a!] });
+  await letGo(engine, { items: [b!] });
+  await stay(engine, { items: [c!] });
+  return c!;
+}
+
+describe("a copy of the record", () => {
+  test.each(["copy.ndjson", "copy.ndjson.gz"])("read back (%s) is the record: acts are undone, verdicts hold", async (name) => {
+    const before = place.tree();
+    const stays = await work();
+    const said = entries();
+    const file = path.join(place.folder, name);
+    expect((await backup(engine, { file })).rows).toBeGreaterThan(10);
+    expect(fs.statSync(file).mode & 0o777).toBe(0o600);
+    await engine.close();
+    for (const end of ["", "-wal", "-shm"]) fs.rmSync(record() + end, { force: true });
+    expect(await readBackup(file, place.data, recordName)).toEqual({ kept: undefined });
+    engine = await place.open();
+    expect(entries()).toEqual(said);
+    expect(verdictsInForce(engine).get(stays)).toMatchObject({ verdict: "stay" });
+    expect(await undo(engine, { entry: "all" })).toMatchObject({ refused: [], done: 3 });
+    const changed = [...before].filter(([rel, entry]) => place.tree().get(rel)?.content !== entry.content);
+    expect(changed).toEqual([]);
+  });
+
+  test("that is none, is cut short or is of a newer version is refused, and the record stays", async () => {
+    await work();
+    const said = entries();
+    const file = path.join(place.folder, "copy.ndjson");
+    await backup(engine, { file });
+    const whole = fs.readFileSync(file, "utf8");
+    await engine.close();
+    for (const text of [
+      "",
+      "letter",
+      "{}",
+      whole.slice(0, -20),
+      whole.replace(/"version":\d+/, '"version":999'),
+      whole.replace('"table":"step"', '"table":"session"'),
+    ]) {
+      fs.writeFileSync(file, text);
+      await expect(readBackup(file, place.data, recordName), text.slice(0, 20)).rejects.toMatchObject({ code: "no-backup" });
+    }
+    engine = await place.open();
+    expect(entries()).toEqual(said);
+    expect(fs.readdirSync(place.data).filter((name) => /read|new$/.test(name))).toEqual([]);
+  });
+
+  test("is kept for each day, seven of them", async () => {
+    await work();
+    await keepDailyCopy(engine);
+    const [today] = copies(place.data);
+    expect(gunzipSync(fs.readFileSync(today!)).toString().split("\n")[0]).toContain('"vuoto":"backup"');
+    for (let day = 1; day <= 9; day++) fs.copyFileSync(today!, copyOfDay(place.data, `2020-01-0${day}`));
+    fs.rmSync(today!);
+    await keepDailyCopy(engine);
+    expect(copies(place.data).map((file) => path.basename(file))).toEqual([
+      path.basename(today!),
+      ...[9, 8, 7, 6, 5, 4].map((day) => `2020-01-0${day}.ndjson.gz`),
+    ]);
+  });
+});
+
+describe("a record that is damaged", () => {
+  test("is put aside, and opened from the newest copy that can be read; that is said", async () => {
+    await work();
+    await keepDailyCopy(engine);
+    const said = entries();
+    await engine.close();
+    fs.writeFileSync(copyOfDay(place.data, "2999-01-01"), "damaged too");
+    fs.writeFileSync(record(), Buffer.alloc(50_000, 7));
+    for (const end of ["-wal", "-shm"]) fs.rmSync(record() + end, { force: true });
+    engine = await place.open();
+    expect(engine.recovered[0]).toMatch(/could not be read; it is kept as .*damaged-.* made anew from the copy of/);
+    expect(entries()).toEqual(said);
+    expect(fs.readdirSync(place.data).some((name) => name.startsWith("vuoto.sqlite.damaged-"))).toBe(true);
+    expect(await undo(engine, { entry: "all" })).toMatchObject({ refused: [] });
+  });
+
+  test("or gone is opened from a copy too; without one it is said, and stays as it is", async () => {
+    await work();
+    await keepDailyCopy(engine);
+    await engine.close();
+    for (const end of ["", "-wal", "-shm"]) fs.rmSync(record() + end, { force: true });
+    engine = await place.open();
+    expect(engine.recovered[0]).toContain("was gone");
+    await engine.close();
+    fs.rmSync(path.join(place.data, "backups"), { recursive: true });
+    fs.writeFileSync(record(), Buffer.alloc(50_000, 7));
+    for (const end of ["-wal", "-shm"]) fs.rmSync(record() + end, { force: true });
+    await expect(place.open()).rejects.toMatchObject({ code: "damaged-database" });
+    expect(fs.readFileSync(record())[0]).toBe(7);
+    fs.rmSync(record());
+    engine = await place.open();
+  });
+});
+
+describe("a record that cannot be written", () => {
+  test("as it was deleted while Vuoto ran: nothing is done, questions are answered", async () => {
+    const before = place.tree();
+    const [a] = idsOn(engine);
+    fs.rmSync(record());
+    await expect(letGo(engine, { items: [a!] })).rejects.toMatchObject({ code: "record-gone" });
+    expect([...place.tree().keys()]).toEqual([...before.keys()]);
+    expect(itemsOn(engine.db, "desktop")).toHaveLength(8);
+  });
+
+  test("as it is full: one clear sentence, nothing done, and it goes on once there is room", async () => {
+    const before = place.tree();
+    const [a] = idsOn(engine);
+    const pages = engine.db.pragma("page_count", { simple: true }) as number;
+    engine.db.exec("CREATE TABLE filler (x BLOB)");
+    engine.db.pragma(`max_page_count = ${pages + 1}`);
+    const { asProblem } = await import("@/core/problem");
+    let said: unknown;
+    // Until no free page is left.
+    for (let n = 0; n < 300 && !said; n++) said = await stay(engine, { items: [a!] }).then(() => undefined, asProblem);
+    expect(said).toMatchObject({ code: "record-full", title: "There is no room left for Vuoto's own record." });
+    expect([...place.tree().keys()]).toEqual([...before.keys()]);
+    expect(itemsOn(engine.db, "desktop")).toHaveLength(8);
+    engine.db.pragma("max_page_count = 1000000");
+    expect(await letGo(engine, { items: [a!] })).toMatchObject({ done: 1, refused: [] });
+  });
+});
+
+test("an entry that is not understood holds up no other, neither at the start nor in an undo", async () => {
+  await work();
+  const [latest] = ledgerList(engine);
+  engine.db.prepare("UPDATE step SET version = 99 WHERE entry = ?").run(latest!.id);
+  await expect(undo(engine, { entry: latest!.id })).rejects.toMatchObject({ code: "entry-unknown" });
+  expect(await undo(engine, { entry: 1 })).toMatchObject({ refused: [], done: 1 });
+  engine.db.prepare("UPDATE entry SET state = 'running' WHERE id = ?").run(latest!.id);
+  await engine.close();
+  engine = await place.open();
+  expect(engine.recovered.join()).toContain("not settled yet");
+  expect(await undo(engine, { entry: 2 })).toMatchObject({ refused: [], done: 1 });
+});
+
+test("a data folder that was open to others is closed; one that holds other things is refused and left as it is", async () => {
+  await engine.close();
+  fs.chmodSync(place.data, 0o755);
+  for (const name of fs.readdirSync(place.data)) if (name !== "pictures") fs.chmodSync(path.join(place.data, name), 0o644);
+  engine = await place.open();
+  expect(fs.statSync(place.data).mode & 0o777).toBe(0o700);
+  for (const name of fs.readdirSync(place.data)) expect(fs.statSync(path.join(place.data, name)).mode & 0o077, name).toBe(0);
+  const theirs = fs.mkdtempSync(path.join(os.tmpdir(), "vuoto-theirs-"));
+  fs.chmodSync(theirs, 0o755);
+  fs.writeFileSync(path.join(theirs, "letter"), "", { mode: 0o644 });
+  const { openAccount } = await import("../account");
+  expect(() => openAccount({ root: place.root as never, data: theirs })).toThrow(
+    expect.objectContaining({ code: "data-unsuitable" }),
+  );
+  expect([fs.statSync(theirs).mode & 0o777, fs.statSync(path.join(theirs, "letter")).mode & 0o777]).toEqual([0o755, 0o644]);
+  fs.rmSync(theirs, { recursive: true });
+});

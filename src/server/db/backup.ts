@@ -1,0 +1,203 @@
+import fs from "node:fs";
+import path from "node:path";
+import readline from "node:readline";
+import { createGunzip } from "node:zlib";
+import Database from "better-sqlite3";
+import { Problem } from "@/core/problem";
+import { type Db, openDb } from "./db";
+
+/**
+ * What cannot be made anew, and so is kept in a copy: the ledger, what the person decided, where icons lie, and by which id and
+ * place things are known. What is read from the disk is read again.
+ */
+export const keptTables = ["entry", "step", "record", "position", "item", "sitting_verdict", "figures_of_day", "given"] as const;
+
+/** The first line of a copy. The others are rows, each with the name of its table; bytes stand as {"base64": …}. */
+export interface BackupHead {
+  vuoto: "backup";
+  version: number;
+  madeAt: string;
+}
+
+const mostKept = 7;
+const folderOfCopies = (data: string) => path.join(data, "backups");
+export const copyOfDay = (data: string, day: string) => path.join(folderOfCopies(data), `${day}.ndjson.gz`);
+
+/** The daily copies, the newest first. */
+export function copies(data: string): string[] {
+  try {
+    return fs
+      .readdirSync(folderOfCopies(data))
+      .filter((name) => /^\d{4}-\d{2}-\d{2}\.ndjson\.gz$/.test(name))
+      .sort()
+      .reverse()
+      .map((name) => path.join(folderOfCopies(data), name));
+  } catch {
+    return [];
+  }
+}
+
+/** Forgets all daily copies but the newest seven. */
+export function forgetOldCopies(data: string): void {
+  for (const file of copies(data).slice(mostKept)) fs.rmSync(file);
+}
+
+/** Whether the record that is open is still the file at its place: deleted or replaced, all that is written to it is lost. */
+export function recordIsThere(db: Db): boolean {
+  if (db.memory) return true;
+  const opened = openedAs.get(db);
+  const now = fs.statSync(db.name, { bigint: true, throwIfNoEntry: false });
+  return opened === undefined || (now !== undefined && now.ino === opened);
+}
+const openedAs = new WeakMap<Db, bigint>();
+
+/**
+ * Opens the record of a data folder. One that is damaged is put aside, never thrown away, and made anew from the newest copy
+ * that can be read; what was done about it is answered in words.
+ */
+export function openRecord(data: string, name: string): { db: Db; said: string[] } {
+  const file = path.join(data, name);
+  const isNew = !fs.existsSync(file);
+  const said: string[] = [];
+  let db: Db;
+  if (isNew && copies(data).length > 0) {
+    db = openDb(fromNewest(data, file, said, "Vuoto's record was gone."));
+  } else {
+    try {
+      db = openDb(file);
+    } catch (error) {
+      if (!(error instanceof Problem && error.code === "damaged-database") || copies(data).length === 0) throw error;
+      const aside = `${file}.damaged-${new Date().toISOString().replaceAll(":", "")}`;
+      fs.renameSync(file, aside);
+      for (const end of ["-wal", "-shm"]) fs.rmSync(file + end, { force: true });
+      db = openDb(fromNewest(data, file, said, `Vuoto's record could not be read; it is kept as ${aside}.`));
+    }
+  }
+  openedAs.set(db, fs.statSync(file, { bigint: true }).ino);
+  return { db, said };
+}
+
+function fromNewest(data: string, file: string, said: string[], why: string): string {
+  for (const copy of copies(data)) {
+    try {
+      readBackupSync(copy, file);
+      const day = path.basename(copy).slice(0, 10);
+      said.push(`${why} It was made anew from the copy of ${day}: what was done after that is not in it.`);
+      return file;
+    } catch {
+      // That copy is damaged too; an older one may not be.
+      fs.rmSync(`${file}.new`, { force: true });
+    }
+  }
+  throw new Problem("damaged-database", { place: file });
+}
+
+type Cell = null | number | string | { base64: string };
+
+const toCell = (value: unknown): Cell => (Buffer.isBuffer(value) ? { base64: value.toString("base64") } : (value as Cell));
+const fromCell = (cell: Cell) => (cell !== null && typeof cell === "object" ? Buffer.from(cell.base64, "base64") : cell);
+
+/** The lines of a copy of a record, as it stands at one moment. */
+export function* backupLines(file: string, now: number): Generator<string> {
+  const db = new Database(file, { readonly: true, fileMustExist: true });
+  try {
+    db.exec("BEGIN");
+    const head: BackupHead = {
+      vuoto: "backup",
+      version: db.pragma("user_version", { simple: true }) as number,
+      madeAt: new Date(now).toISOString(),
+    };
+    yield JSON.stringify(head);
+    for (const table of keptTables)
+      for (const row of db.prepare<[], Record<string, unknown>>(`SELECT * FROM ${table}`).iterate())
+        yield JSON.stringify({
+          table,
+          row: Object.fromEntries(Object.entries(row).map(([column, value]) => [column, toCell(value)])),
+        });
+  } finally {
+    db.close();
+  }
+}
+
+/**
+ * Makes a record anew from the lines of a copy, beside its place, and then puts it there.
+ *
+ * @throws Problem "no-backup" where it is none, or of a newer version
+ */
+function makeFrom(lines: Iterable<string>, file: string): void {
+  const making = `${file}.new`;
+  fs.rmSync(making, { force: true });
+  const db = openDb(making);
+  try {
+    const no = (detail: string) => new Problem("no-backup", { detail });
+    db.pragma("foreign_keys = OFF");
+    db.transaction(() => {
+      let head: BackupHead | undefined;
+      for (const line of lines) {
+        if (line === "") continue;
+        const read = parsed(line);
+        if (!read) throw no("it is damaged");
+        if (!head) {
+          head = read as unknown as BackupHead;
+          if (head.vuoto !== "backup") throw no("it is none");
+          if (head.version > (db.pragma("user_version", { simple: true }) as number)) throw no("a newer Vuoto made it");
+          for (const table of keptTables) db.exec(`DELETE FROM ${table}`);
+          continue;
+        }
+        const { table, row } = read as { table: (typeof keptTables)[number]; row: Record<string, Cell> };
+        if (!keptTables.includes(table)) throw no("it holds what is not understood");
+        const columns = Object.keys(row).filter((column) => /^[a-z_0-9]+$/.test(column));
+        db.prepare(`INSERT INTO ${table} (${columns.join(", ")}) VALUES (${columns.map(() => "?").join(", ")})`).run(
+          ...columns.map((column) => fromCell(row[column]!)),
+        );
+      }
+      if (!head) throw no("it is empty");
+    })();
+    db.pragma("wal_checkpoint(TRUNCATE)");
+  } catch (error) {
+    db.close();
+    fs.rmSync(making, { force: true });
+    throw error;
+  }
+  db.close();
+  for (const end of ["-wal", "-shm"]) fs.rmSync(making + end, { force: true });
+  fs.renameSync(making, file);
+}
+
+function parsed(line: string): Record<string, unknown> | undefined {
+  try {
+    return JSON.parse(line) as Record<string, unknown>;
+  } catch {
+    return undefined;
+  }
+}
+
+function readBackupSync(copy: string, file: string): void {
+  const { gunzipSync } = process.getBuiltinModule("node:zlib");
+  makeFrom(gunzipSync(fs.readFileSync(copy)).toString("utf8").split("\n"), file);
+}
+
+/** Reads a copy back as the record of a data folder, in the place of the one that is there, which is kept beside it. */
+export async function readBackup(copy: string, data: string, name: string): Promise<{ kept?: string }> {
+  const file = path.join(data, name);
+  const lines: string[] = [];
+  const raw = fs.createReadStream(copy);
+  const input = copy.endsWith(".gz") ? raw.pipe(createGunzip()) : raw;
+  try {
+    for await (const line of readline.createInterface({ input, crlfDelay: Number.POSITIVE_INFINITY })) lines.push(line);
+  } catch (error) {
+    throw new Problem("no-backup", { detail: error instanceof Error ? error.message : String(error) });
+  }
+  const kept = fs.existsSync(file) ? `${file}.before-${new Date().toISOString().replaceAll(":", "")}` : undefined;
+  const making = path.join(data, `${name}.read`);
+  makeFrom(lines, making);
+  if (kept) {
+    const before = new Database(file);
+    before.pragma("wal_checkpoint(TRUNCATE)");
+    before.close();
+    fs.renameSync(file, kept);
+  }
+  for (const end of ["-wal", "-shm"]) fs.rmSync(file + end, { force: true });
+  fs.renameSync(making, file);
+  return { kept };
+}

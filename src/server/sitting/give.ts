@@ -1,0 +1,111 @@
+import { AsyncLocalStorage } from "node:async_hooks";
+import type { ReportJson } from "@/contract/items";
+import type { GiveInput, GivenAnswer, GivenInput, VerdictAct } from "@/contract/sitting";
+import { asProblem, Problem } from "@/core/problem";
+import type { Engine } from "../engine";
+import { sharedMemory } from "../shared";
+
+/** Does an act as it was asked for. */
+type DoIt = (act: VerdictAct, input: unknown) => Promise<unknown>;
+
+interface GivenRow {
+  n: number;
+  id: string;
+  act: VerdictAct;
+  input: string;
+  answer: string | null;
+}
+
+interface Line {
+  underWay?: Promise<void>;
+  waiting: Map<string, (() => void)[]>;
+}
+
+const lines = sharedMemory<Engine, Line>("given");
+
+function lineOf(engine: Engine): Line {
+  const line = lines.get(engine) ?? { waiting: new Map() };
+  lines.set(engine, line);
+  return line;
+}
+
+const holder = globalThis as { [key: symbol]: AsyncLocalStorage<string> | undefined };
+const key = Symbol.for("vuoto: the verdict that is being done");
+holder[key] ??= new AsyncLocalStorage<string>();
+/** The verdict that is being done, for the entry that it becomes. */
+export const givenNow = holder[key];
+
+/** Answered verdicts are kept for as long as a page may still ask for them. */
+const keptFor = 7 * 86_400_000;
+
+/** Writes verdicts down, and does them one after the other: whatever becomes of the page that gave them. */
+export function give(engine: Engine, { verdicts }: GiveInput, doIt: DoIt): { given: string[] } {
+  const { db } = engine;
+  const insert = db.prepare("INSERT OR IGNORE INTO given (id, act, input, at) VALUES (?, ?, ?, ?)");
+  db.transaction(() => {
+    db.prepare("DELETE FROM given WHERE answer IS NOT NULL AND at < ?").run(engine.now() - keptFor);
+    for (const { id, act, input } of verdicts) insert.run(id, act, JSON.stringify(input), engine.now());
+  })();
+  goOnGiving(engine, doIt);
+  return { given: verdicts.map(({ id }) => id) };
+}
+
+/** Does what was given and not done yet, also before a restart. */
+export function goOnGiving(engine: Engine, doIt: DoIt): void {
+  const line = lineOf(engine);
+  line.underWay ??= drain(engine, line, doIt).finally(() => {
+    line.underWay = undefined;
+  });
+}
+
+async function drain(engine: Engine, line: Line, doIt: DoIt): Promise<void> {
+  const { db } = engine;
+  const next = db.prepare<[], GivenRow>("SELECT * FROM given WHERE answer IS NULL ORDER BY n LIMIT 1");
+  const answer = db.prepare("UPDATE given SET answer = ? WHERE n = ?");
+  for (let row = next.get(); row && db.open; row = next.get()) {
+    const came = await done(engine, row, doIt);
+    if (!db.open) return;
+    answer.run(JSON.stringify(came), row.n);
+    for (const tell of line.waiting.get(row.id) ?? []) tell();
+    line.waiting.delete(row.id);
+  }
+}
+
+async function done(engine: Engine, { id, act, input }: GivenRow, doIt: DoIt): Promise<GivenAnswer> {
+  // Done already, and the process ended before that could be noted.
+  const before = engine.ledger.entries.ofGiven(id);
+  if (before) return { id, report: { ...before, act, done: 1, refused: [] } };
+  try {
+    const asked = JSON.parse(input) as Record<string, unknown>;
+    const meant =
+      act === "ledger/undo" && typeof asked["given"] === "string" ? { entry: entryOf(engine, asked["given"]) } : asked;
+    return { id, report: (await givenNow.run(id, () => doIt(act, meant))) as ReportJson };
+  } catch (error) {
+    const { code, title, remedy } = asProblem(error);
+    return { id, problem: { code, title, remedy } };
+  }
+}
+
+/** The entry that a verdict became. */
+function entryOf(engine: Engine, given: string): number {
+  const text = engine.db.prepare<[string], string | null>("SELECT answer FROM given WHERE id = ?").pluck().get(given);
+  const entry = text ? (JSON.parse(text) as GivenAnswer).report?.entry : undefined;
+  if (typeof entry !== "number") throw new Problem("undo-nothing");
+  return entry;
+}
+
+/** What a verdict came to, once it is done. */
+export async function given(engine: Engine, { id }: GivenInput): Promise<GivenAnswer> {
+  const line = lineOf(engine);
+  for (;;) {
+    const row = engine.db.prepare<[string], { answer: string | null }>("SELECT answer FROM given WHERE id = ?").get(id);
+    if (!row) throw new Problem("unknown-entry", { detail: "of that verdict" });
+    if (row.answer !== null) return JSON.parse(row.answer) as GivenAnswer;
+    await new Promise<void>((tell) => line.waiting.set(id, [...(line.waiting.get(id) ?? []), tell]));
+  }
+}
+
+/** Waits until what was given until now is done: a page that is loaded anew shows it so. */
+export async function givenSoFar(engine: Engine): Promise<void> {
+  await lineOf(engine).underWay;
+}
