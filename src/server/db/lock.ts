@@ -37,7 +37,7 @@ export function takeFolderLocks(folders: Raw[]): { release(): void } | undefined
   flock ??= koffi.load("libc.so.6").func("int flock(int, int)") as NonNullable<typeof flock>;
   const held: number[] = [];
   const release = () => {
-    for (const fd of held) fs.closeSync(fd);
+    for (const fd of held.splice(0)) fs.closeSync(fd);
   };
   for (const folder of new Set(folders)) {
     const fd = fs.openSync(Buffer.from(bytesOfRaw(folder)), fs.constants.O_RDONLY | fs.constants.O_DIRECTORY);

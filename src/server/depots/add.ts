@@ -41,9 +41,9 @@ function checkedFolder(engine: Engine, asked: Raw): Raw {
   if (!asked.startsWith("/")) throw unsuitable("the path must begin with a slash");
   const real = realFolder(normalRaw(asked));
   if (!real) throw unsuitable("there is no such folder");
-  const mine = [...account.worktops.map((w) => w.folder), ...homeRoots(engine)];
+  const mine = [...account.worktops.map((w) => w.folder), ...homeRoots(engine), account.trash];
   if (real === "/" || mine.some((other) => isWithin(other, real) || isWithin(real, other)))
-    throw unsuitable("it lies in, or holds, a worktop or a home");
+    throw unsuitable("it lies in, or holds, a worktop, a home or the trash");
   const folder = namedFolder(engine, real);
   const other = disk.list(folder)?.find(({ name }) => !mayLieInDepot(engine, folder, name));
   if (other) throw unsuitable(`it already holds other things, such as ${shownName(other.name)}`);

@@ -1,16 +1,17 @@
 import { readTrashSizes, type TrashSize, writeTrashSizes } from "@/core/ledger/trash-sizes";
 import { folderOf, joinRaw, type Raw, rawFromBytes, rawFromText } from "@/core/names/raw";
 import { Problem, unlessProblem } from "@/core/problem";
-import { bytes, type Folder } from "../disk/disk";
-import { removeMade } from "../disk/tree";
+import { bytes } from "../disk/disk";
+import { errorCode } from "../disk/disk-problem";
+import { type Pace, removeMade } from "../disk/tree";
+import { walkTree } from "../disk/walk";
 import type { Engine } from "../engine";
+import { gentle } from "../jobs/gentle";
 import { filesPath, infoPath } from "./steps/trash";
 import { Temporaries } from "./temporaries";
 import { trashes } from "./trash-list";
 
 const sizesName = rawFromText("directorysizes");
-/** Entries between two moments at which other work has its turn. */
-const atOnce = 500;
 
 /**
  * Brings the sizes of the folders in the trash up to date, which other programs read instead of counting (Trash
@@ -19,6 +20,7 @@ const atOnce = 500;
  */
 export async function refreshTrashSizes(engine: Engine): Promise<void> {
   const temporaries = new Temporaries(engine.db);
+  const pace = gentle();
   for (const [n, { trash }] of trashes(engine).entries()) {
     const left = temporaries.of(0, n, "copy");
     if (left && folderOf(left.path) === trash) await removeMade(engine.disk, left.path, left.ino).catch(ofNoConsequence);
@@ -35,7 +37,7 @@ export async function refreshTrashSizes(engine: Engine): Promise<void> {
       const size = known.get(name);
       if (size?.infoSeconds === infoSeconds) sizes.push(size);
       else {
-        const counted = await diskUse(engine, filesPath(trash, name));
+        const counted = await diskUse(engine, filesPath(trash, name), pace);
         if (counted !== undefined) sizes.push({ name, bytes: counted, infoSeconds });
       }
     }
@@ -46,27 +48,16 @@ export async function refreshTrashSizes(engine: Engine): Promise<void> {
 }
 
 /** Bytes of the blocks that a folder and all in it take; undefined where it cannot be counted. */
-async function diskUse(engine: Engine, path: Raw): Promise<number | undefined> {
-  const waiting = [path];
+async function diskUse(engine: Engine, path: Raw, pace: Pace): Promise<number | undefined> {
   let blocks = 0n;
-  let since = 0;
-  for (let next = waiting.pop(); next !== undefined; next = waiting.pop()) {
-    const folder = next;
-    blocks += unlessProblem(() => engine.disk.stat(folder))?.blocks ?? 0n;
-    const counted = unlessProblem(() =>
-      engine.disk.inFolder(folder, (inside: Folder) => {
-        for (const { name, type } of inside.list()) {
-          since++;
-          if (type === "folder") waiting.push(joinRaw(folder, name));
-          else blocks += inside.stat(name)?.blocks ?? 0n;
-        }
-        return true;
-      }),
-    );
-    if (!counted) return undefined;
-    if (since < atOnce) continue;
-    since = 0;
-    await new Promise((turn) => setImmediate(turn));
+  try {
+    for (const { stat, when } of walkTree(engine.disk, path)) {
+      if (when === "before") blocks += stat.blocks;
+      await pace.breath();
+    }
+  } catch (error) {
+    if (error instanceof Problem || errorCode(error) !== undefined) return undefined;
+    throw error;
   }
   return Number(blocks * 512n);
 }

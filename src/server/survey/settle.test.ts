@@ -184,6 +184,38 @@ describe("spent archives", () => {
     expect(labels("spent archive")).toEqual([]);
   });
 
+  test.each(["zip", "tar"])(
+    "one empty folder more, or other rights: a %s is not whole beside it, and that is said",
+    async (kind) => {
+      const pack = () => {
+        const work = `import shutil; shutil.make_archive("../box", "${kind}", ".")`;
+        expect(spawnSync("python3", ["-c", work], { cwd: at("Desktop/box") }).status).toBe(0);
+      };
+      const box = `box.${kind}`;
+      fs.mkdirSync(at("Desktop/box/inner/empty"), { recursive: true });
+      fs.writeFileSync(at("Desktop/box/inner/run"), "run", { mode: 0o755 });
+      pack();
+      engine = await place.open();
+      expect(labels("spent archive")).toContain(box);
+      fs.rmdirSync(at("Desktop/box/inner/empty"));
+      await engine.lookAgain();
+      expect(labels("spent archive")).not.toContain(box);
+      expect(comparedInWords(engine, itemNamed(engine, box))).toMatch(/inner\/empty.* is missing or differs/);
+      fs.mkdirSync(at("Desktop/box/inner/empty"));
+      fs.chmodSync(at("Desktop/box/inner/run"), 0o644);
+      // Its folder has another time of change of state alone, which a look does not count.
+      fs.utimesSync(at("Desktop/box/inner/run"), 1.6e9, 1.6e9);
+      await engine.lookAgain();
+      expect(labels("spent archive")).not.toContain(box);
+      expect(comparedInWords(engine, itemNamed(engine, box))).toMatch(/run, by its rights, is missing or differs/);
+      // Rights that the usual setting takes away when unpacking make no difference.
+      fs.chmodSync(at("Desktop/box/inner/run"), 0o700);
+      fs.utimesSync(at("Desktop/box/inner/run"), 1.7e9, 1.7e9);
+      await engine.lookAgain();
+      expect(labels("spent archive")).toContain(box);
+    },
+  );
+
   test("an archive that also holds an older state of a file is not spent, though the newest lies unpacked", async () => {
     write("Desktop/logger/one.csv", "old state");
     spawnSync("tar", ["-cf", at("Desktop/logger.tar"), "-C", at("Desktop"), "logger"]);

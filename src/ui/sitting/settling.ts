@@ -112,9 +112,12 @@ export function useSettling(sitting: string, initial: PileItem[], before: Settle
   const undo = useCallback(async () => {
     const last = standing.current.at(-1);
     if (!last) {
-      const report = await live.act(ask("ledger/undo", {}));
-      // What was done elsewhere may concern anything on the pile.
-      if (report && report.done > 0) window.location.reload();
+      // Only once this sitting's own are taken back is it the turn of what was done elsewhere.
+      line.current = line.current.then(async () => {
+        const report = await live.act(ask("ledger/undo", {}));
+        // That may concern anything on the pile.
+        if (report && report.done > 0) window.location.reload();
+      });
       return;
     }
     now(standing.current.slice(0, -1));
