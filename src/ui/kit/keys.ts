@@ -22,6 +22,8 @@ export function giveKey(key: string): void {
 
 function press(event: KeyboardEvent) {
   if (isElsewhere(event)) return;
+  // A letter held down is one press: what is decided was seen.
+  if (event.repeat && event.key.length === 1) return;
   const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
   const command = commandOf(key);
   if (!command) return;

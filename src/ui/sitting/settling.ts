@@ -38,7 +38,8 @@ async function cameTo(id: string): Promise<ReportJson> {
  */
 export function useSettling(sitting: string, initial: PileItem[], before: SettledView[]) {
   const live = useLive();
-  const [pile, setPile] = useState(initial);
+  const [pile, showPile] = useState(initial);
+  const lies = useRef(initial);
   const [settled, setSettled] = useState<readonly Settled[]>(before);
   // What is shown follows this, which keys pressed in quick succession find up to date.
   const standing = useRef<Settled[]>(before);
@@ -61,15 +62,24 @@ export function useSettling(sitting: string, initial: PileItem[], before: Settle
     standing.current = next;
     setSettled(next);
   }, []);
-  const drop = useCallback((id: string) => setPile((before) => before.filter((item) => item.id !== id)), []);
+  const setPile = useCallback((change: (before: PileItem[]) => PileItem[]) => {
+    lies.current = change(lies.current);
+    showPile(lies.current);
+  }, []);
+  /** The thing that is the next, which a key pressed before it is shown does not mean. */
+  const next = useCallback(() => lies.current[0], []);
+  const drop = useCallback((id: string) => setPile((before) => before.filter((item) => item.id !== id)), [setPile]);
   const layBack = useCallback(
     (items: PileItem[]) => setPile((before) => [...items, ...before.filter((item) => !items.includes(item))]),
-    [],
+    [setPile],
   );
-  const takeOff = useCallback((items: PileItem[]) => {
-    const ids = new Set(items.map((item) => item.id));
-    setPile((before) => before.filter((item) => !ids.has(item.id)));
-  }, []);
+  const takeOff = useCallback(
+    (items: PileItem[]) => {
+      const ids = new Set(items.map((item) => item.id));
+      setPile((before) => before.filter((item) => !ids.has(item.id)));
+    },
+    [setPile],
+  );
 
   /** Gives a verdict, and answers what it came to; after those that were given before. */
   const give = useCallback(
@@ -154,5 +164,5 @@ export function useSettling(sitting: string, initial: PileItem[], before: Settle
     });
   }, [live, now, takeOff]);
 
-  return { pile, settled, settle, undo, again, drop };
+  return { pile, next, settled, settle, undo, again, drop };
 }

@@ -27,7 +27,7 @@ export function Sitting({ view }: { view: SittingView }) {
   // The pile as it was when the sitting began; what the server says later only confirms it.
   const [sitting] = useState(view);
   const of = sitting.sitting;
-  const { pile, settled, settle, undo, again, drop } = useSettling(of, sitting.pile, sitting.settled);
+  const { pile, next, settled, settle, undo, again, drop } = useSettling(of, sitting.pile, sitting.settled);
   const [things, setThings] = useState<ReadonlyMap<string, ThingView>>(
     new Map(sitting.first ? [[sitting.first.id, sitting.first]] : []),
   );
@@ -58,10 +58,10 @@ export function Sitting({ view }: { view: SittingView }) {
   }, [pile, drop]);
 
   // Loaded anew, the same sitting goes on.
-  useEffect(() => window.history.replaceState(window.history.state, "", `/sitting?of=${of}`), [of]);
+  useEffect(() => window.history.replaceState(null, "", `/sitting?of=${of}`), [of]);
 
   const settleOne = (verdict: Verdict, act: VerdictAct, more: Record<string, unknown> = {}) =>
-    current && void settle([current], verdict, { act, input: { ...more, items: [current.id] } });
+    current && next() === current && void settle([current], verdict, { act, input: { ...more, items: [current.id] } });
   const put = (home: HomeRef) => settleOne("put away", "homes/put", { home });
   const wait = (until?: number) => settleOne("wait", "sitting/wait", { until });
   const give: Record<Verdict, () => void> = {
