@@ -10,16 +10,19 @@ import { takeFolderLocks, takeLock } from "./db/lock";
 import { type DepotRecord, readRecords } from "./db/record";
 import { type Calls, realCalls } from "./disk/calls";
 import { Disk } from "./disk/disk";
+import { syncAll } from "./disk/sync";
 import { Events } from "./events";
 import { type Belonging, belongingAfterUndo, learnBelonging, nothingLearned } from "./homes/belonging";
 import { followMovedHomes } from "./homes/follow";
 import { homeRoots, homes, walkHomes } from "./homes/homes";
 import { carrierApart, carrierHere } from "./jobs/carriers";
 import { Jobs } from "./jobs/jobs";
+import type { FoundElsewhere } from "./jobs/work/find-elsewhere";
 import { Workers } from "./jobs/workers";
 import { Ledger } from "./ledger/ledger";
 import { refreshTrashSizes } from "./ledger/trash-sizes";
 import { keepFigures } from "./survey/figures-of-day";
+import { lookElsewhere } from "./survey/protection";
 import { prove } from "./survey/prove";
 import { refreshWorktops } from "./survey/refresh";
 import { compareArchives } from "./survey/spent";
@@ -40,6 +43,10 @@ export interface Engine {
   unreadable: WorktopId[];
   /** Folders in the homes, protected places and on the worktops that were not looked into at the last walk. */
   unwalked: Unwalked[];
+  /** Grows with each walk or comparing that found another state of what lies in the folders that are known. */
+  walked: number;
+  /** What of the things has a copy in a backed-up place, as of the last look; undefined where no place is marked so. */
+  elsewhere?: FoundElsewhere;
   /** Why the last look at what lies there failed, where it did. */
   trouble?: Problem;
   /** What recovery did at start, in words. */
@@ -174,6 +181,7 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
       // Calls that a test makes fail are met on this thread.
       carrier: () => (options.calls ? carrierHere(new Disk(calls, bounds)) : carrierApart(disk)),
       now,
+      sync: async (what) => (options.calls ? syncAll(disk, what) : engine.workers.sync(what)),
       expectRecord: () => {
         if (!recordIsThere(db)) throw new Problem("record-gone", { place: db.name });
       },
@@ -184,6 +192,7 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
     words: () => makeWords(localeOf(), Intl.DateTimeFormat().resolvedOptions().timeZone, now()),
     unreadable: [],
     unwalked: [],
+    walked: 0,
     recovered: [],
     belonging: nothingLearned(),
     async lookAgain(what = "worktops") {
@@ -204,6 +213,7 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
             await refreshTrashSizes(engine);
           }
           await hashLikelyTwins(engine);
+          await lookElsewhere(engine);
           await compareArchives(engine);
           keepFigures(engine);
           next = lookAfter;

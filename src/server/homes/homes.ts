@@ -94,7 +94,10 @@ export async function walkHomes(engine: Engine): Promise<boolean> {
     ];
     changed = db.prepare("DELETE FROM folder WHERE walk <> ?").run(walk).changes > 0 || changed;
   });
-  if (changed) engine.events.emit({ type: "changed", what: "homes" });
+  if (changed) {
+    engine.walked++;
+    engine.events.emit({ type: "changed", what: "homes" });
+  }
   return changed;
 }
 

@@ -1,4 +1,5 @@
 import { serveWork } from "./serve-work";
 import { carrying } from "./work/carrying";
+import { syncFolders } from "./work/sync-folders";
 
-serveWork(carrying);
+serveWork({ ...carrying, syncFolders });

@@ -1,7 +1,9 @@
 import { serveWork } from "./serve-work";
 import { compareArchive } from "./work/compare-archive";
 import { drawPng } from "./work/draw-png";
+import { findElsewhere } from "./work/find-elsewhere";
 import { findFolder } from "./work/find-folder";
+import { findTwins } from "./work/find-twins";
 import { hashFiles } from "./work/hash-files";
 import { hashTwins } from "./work/hash-twins";
 import { learnHomes } from "./work/learn-homes";
@@ -22,6 +24,8 @@ export const work = {
   learnHomes,
   hashFiles,
   hashTwins,
+  findTwins,
+  findElsewhere,
   compareArchive,
   drawPng,
   lookAtPicture,

@@ -1,3 +1,4 @@
+import type { SyncInput } from "../disk/sync";
 import { install } from "../install";
 import { Lane } from "./lane";
 import type { Work } from "./worker";
@@ -9,6 +10,7 @@ type Answer<N extends keyof Work> = Awaited<ReturnType<Work[N]>>;
 export class Workers {
   private readonly reading = new Lane(install("dist/worker.mjs"));
   private readonly looking = new Lane(install("dist/worker.mjs"));
+  private readonly syncing = new Lane(install("dist/carrier.mjs"));
   private readonly learning = new Lane(install("dist/worker.mjs"));
   private last = 0;
 
@@ -29,12 +31,17 @@ export class Workers {
     });
   }
 
+  /** Makes changes durable. */
+  sync(input: SyncInput): Promise<unknown> {
+    return new Promise((resolve, reject) => this.syncing.push({ id: ++this.last, name: "syncFolders", input, resolve, reject }));
+  }
+
   private laneFor(name: keyof Work): Lane {
     if (name === "learnHomes") return this.learning;
     return name === "lookAtPicture" || name === "lookAtText" || name === "drawPng" ? this.looking : this.reading;
   }
 
   async stop(): Promise<void> {
-    await Promise.all([this.reading.stop(), this.looking.stop(), this.learning.stop()]);
+    await Promise.all([this.reading.stop(), this.looking.stop(), this.learning.stop(), this.syncing.stop()]);
   }
 }

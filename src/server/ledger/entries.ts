@@ -2,6 +2,7 @@ import { planVersion, readStoredStep } from "@/contract/plan";
 import type { EntryState, Json, Plan, Step, StepState } from "@/core/ledger/step";
 import { Problem, unlessProblem } from "@/core/problem";
 import type { Db } from "../db/db";
+import { prepared } from "../db/prepared";
 import type { Direction } from "./step-kind";
 
 /** One thing that was not done, and why. */
@@ -55,13 +56,16 @@ export class Entries {
     const standing = this.db
       .prepare<[], EntryRow>(`SELECT e.* FROM entry t JOIN entry e ON e.id = t.target WHERE e.state = 'done' ORDER BY t.id DESC`)
       .iterate();
-    let back = 0;
+    const level = prepared<[number], string | null>(
+      this.db,
+      "SELECT plan -> '$.to' ->> 'level' FROM step WHERE entry = ? AND plan ->> 'type' = 'show'",
+    ).pluck();
+    let back = false;
     for (const row of standing) {
-      const shows = row.act === "quiet" ? this.stepsIfKnown(row.id).find(({ step }) => step.type === "show")?.step : undefined;
-      if (shows?.type !== "show") return row;
-      if (shows.to.level === "everything") back++;
-      else if (back === 0) return row;
-      else back = 0;
+      const shown = row.act === "quiet" ? level.get(row.id) : undefined;
+      if (!shown) return row;
+      if (shown !== "everything" && !back) return row;
+      back = shown === "everything";
     }
     return undefined;
   }

@@ -9,6 +9,7 @@ import type { CarriageName } from "../disk/carrier";
 import type { Disk } from "../disk/disk";
 import { diskProblem, errorCode } from "../disk/disk-problem";
 import { growing, type InUse, nothingInUse, scanInUse } from "../disk/in-use";
+import type { SyncInput } from "../disk/sync";
 import type { Pace } from "../disk/tree";
 import type { CarrierLink } from "../jobs/carriers";
 import { gentle } from "../jobs/gentle";
@@ -36,6 +37,8 @@ interface LedgerParts {
   /** Something that moves the bytes of one act. */
   carrier: () => CarrierLink;
   now: () => number;
+  /** Makes the entries of folders durable, and the file systems that small files were written to. */
+  sync: (what: SyncInput) => Promise<unknown>;
   prove: StepContext["prove"];
   /** Throws where the record is no longer the one that was opened. */
   expectRecord: () => void;
@@ -241,7 +244,7 @@ export class Ledger {
       left?: Refused[];
     },
   ): Promise<Report> {
-    const carriers = new CarrierOf(this.parts.carrier);
+    const carriers = new CarrierOf(this.parts.carrier, this.parts.sync);
     try {
       return await this.runWith(carriers, entry, target, direction, steps, options);
     } finally {
@@ -318,7 +321,7 @@ export class Ledger {
     }
     if (direction === "do" && steps.some((s) => isPurpose(s.step)) && !steps.some((s) => isPurpose(s.step) && s.state === "done"))
       await this.takeBackPreparations(target, steps, { sync, later, notes, inUse, carriers });
-    sync.flush(this.parts.disk);
+    await sync.flush(carriers);
     return this.finish(entry, target, direction, steps, later, refused, options);
   }
 
@@ -481,7 +484,7 @@ export class Ledger {
     { inUse, pace }: { inUse: InUse; pace: Pace },
   ): Promise<void> {
     this.widen(steps, turn);
-    const carriers = new CarrierOf(this.parts.carrier);
+    const carriers = new CarrierOf(this.parts.carrier, this.parts.sync);
     const sync = new Sync();
     const later: (() => void)[] = [];
     const notes = new Map<number, Json>(steps.map((s) => [s.n, s.note]));
@@ -495,10 +498,10 @@ export class Ledger {
         s.state = side !== "gone" ? side : row.direction === "do" ? "refused" : "done";
         s.note = notes.get(s.n) ?? s.note;
       }
+      await sync.flush(carriers);
     } finally {
       await carriers.end();
     }
-    sync.flush(this.parts.disk);
     // Kept at once: what follows relies on it, and its own records stand only with it.
     const { db } = this.parts;
     db.transaction(() => {
@@ -572,7 +575,11 @@ const canStop = new Set<CarriageName>(["copyThing", "copyTree", "compare", "pack
 class CarrierOf {
   private made: CarrierLink | undefined;
 
-  constructor(private readonly make: () => CarrierLink) {}
+  constructor(
+    private readonly make: () => CarrierLink,
+    /** Makes changes durable, which may wait for the disk: on a thread that is always there. */
+    readonly sync: LedgerParts["sync"],
+  ) {}
 
   carry: CarrierLink["carry"] = (name, input, pace) => {
     this.made ??= this.make();
@@ -589,16 +596,9 @@ class Sync {
   readonly folders = new Set<Raw>();
   readonly written = new Set<Raw>();
 
-  flush(disk: Disk): void {
-    const systems = new Set<string>();
-    for (const folder of this.written) {
-      // A folder that was taken back meanwhile holds nothing to be made durable.
-      const device = disk.deviceOf(folder);
-      if (device === undefined || systems.has(device)) continue;
-      systems.add(device);
-      disk.syncFileSystem(folder);
-    }
-    for (const folder of this.folders) disk.syncFolder(folder);
+  flush(carriers: CarrierOf): Promise<unknown> {
+    if (this.folders.size + this.written.size === 0) return Promise.resolve();
+    return carriers.sync({ folders: [...this.folders], written: [...this.written] });
   }
 }
 

@@ -1,10 +1,8 @@
-import { isWithin, type Raw, rawFromBytes } from "@/core/names/raw";
-import { tuckedFolder, type WorktopId } from "../account";
-import type { Db } from "../db/db";
+import { isWithin, type Raw } from "@/core/names/raw";
+import type { WorktopId } from "../account";
 import { type PlaceRecord, readRecords } from "../db/record";
 import type { Engine } from "../engine";
-import { sharedMemory } from "../shared";
-import { itemsOn, recordState } from "./items";
+import { type Item, itemsOn } from "./items";
 
 /** A place of which the person said how it is protected. */
 export interface ProtectedPlace {
@@ -24,44 +22,53 @@ export function protectedPlaces(engine: Pick<Engine, "db">): ProtectedPlace[] {
 /**
  * Of each item, whether a file with the same SHA-256 lies in a backed-up place, and of a folder whether one does of each
  * file in it; nothing where no place is marked so. An item that could not be read whole is left out. What is merely
- * synchronised does not count: a deletion is too.
+ * synchronised does not count: a deletion is too. As of the last look.
  */
 export function elsewhere(engine: Engine): Map<string, boolean> | undefined {
-  const state = recordState(engine.db);
-  const last = lastKnown.get(engine);
-  if (last?.state === state && last.unwalked === engine.unwalked) return last.known;
-  const known = lookElsewhere(engine);
-  if (!engine.db.inTransaction) lastKnown.set(engine, { state, unwalked: engine.unwalked, known });
-  return known;
-}
-
-/** What was last found, and the state of the record in which it was: several parts of a view ask. */
-const lastKnown = sharedMemory<Engine, { state: string; unwalked: Engine["unwalked"]; known?: Map<string, boolean> }>(
-  "protection",
-);
-
-function lookElsewhere(engine: Engine): Map<string, boolean> | undefined {
-  const places = protectedPlaces(engine).filter((place) => place.protection === "backed up");
-  if (places.length === 0) return undefined;
-  const there = sumsIn(engine.db, places);
-  const inside = filesInFolders(engine);
+  const found = engine.elsewhere;
+  if (!found) return undefined;
   return new Map(
     engine.account.worktops
       .flatMap((w) => itemsOn(engine.db, w.id))
-      // A shortcut or a web link is no file that could be lost, and an empty thing has nothing to lose.
-      .filter(
-        (item) =>
-          item.kind !== "shortcut" && item.kind !== "web link" && !(item.identity.type === "file" && item.identity.bytes === 0),
-      )
-      .filter((item) => !(item.identity.type === "folder" && item.facts.entries === 0))
+      .filter(mayBeLost)
       .flatMap((item): [string, boolean][] => {
-        if (item.identity.type !== "folder") return [[item.id, item.sha256 !== undefined && there.has(item.sha256)]];
-        const files = inside.get(item.path) ?? [];
-        if (files.some((sha256) => sha256 === null || !there.has(sha256))) return [[item.id, false]];
-        const unread = engine.unwalked.some(({ folder }) => isWithin(item.path, folder));
-        return files.length === 0 || unread ? [] : [[item.id, true]];
+        if (item.identity.type !== "folder") return [[item.id, item.sha256 !== undefined && found.sums.has(item.sha256)]];
+        const copied = found.folders.get(item.path);
+        if (copied !== true) return copied === undefined ? [] : [[item.id, false]];
+        return engine.unwalked.some(({ folder }) => isWithin(item.path, folder)) ? [] : [[item.id, true]];
       }),
   );
+}
+
+/** A shortcut or a web link is no file that could be lost, and an empty thing has nothing to lose. */
+const mayBeLost = ({ kind, identity, facts }: Item) =>
+  kind !== "shortcut" &&
+  kind !== "web link" &&
+  !(identity.type === "file" && identity.bytes === 0) &&
+  !(identity.type === "folder" && facts.entries === 0);
+
+/** What was asked about at the last look; while it is the same, so is the answer. */
+const lastAsked = new WeakMap<Engine, string>();
+
+/** Looks anew what has a copy in a backed-up place, in a thread, where anything about it has changed. */
+export async function lookElsewhere(engine: Engine): Promise<void> {
+  const places = protectedPlaces(engine).filter((place) => place.protection === "backed up");
+  if (places.length === 0) {
+    engine.elsewhere = undefined;
+    lastAsked.delete(engine);
+    return;
+  }
+  const items = engine.account.worktops.flatMap((w) => itemsOn(engine.db, w.id));
+  const asked = {
+    record: engine.db.name,
+    places: places.map((place) => place.folder),
+    sums: items.flatMap((item) => item.sha256 ?? []),
+    folders: items.flatMap((item) => (item.identity.type === "folder" ? [item.path] : [])),
+  };
+  const key = JSON.stringify([engine.walked, asked]);
+  if (engine.elsewhere && lastAsked.get(engine) === key) return;
+  engine.elsewhere = await engine.workers.run("findElsewhere", asked);
+  lastAsked.set(engine, key);
 }
 
 /** The things of a worktop that have no identical copy in a backed-up place; null where no place is marked so. */
@@ -71,41 +78,4 @@ export function nowhereElse(engine: Engine, worktop: WorktopId): string[] | null
   return itemsOn(engine.db, worktop)
     .filter((item) => known.get(item.id) === false)
     .map((item) => item.id);
-}
-
-/** The checksums of all files in each folder that lies on a worktop; null where it shares its size with no other file. */
-function filesInFolders(engine: Engine): Map<Raw, (string | null)[]> {
-  const files = new Map<Raw, (string | null)[]>();
-  for (const { folder, bytes, sha256 } of filedOnWorktops(engine)) {
-    // An empty file has nothing to lose.
-    if (bytes === 0) continue;
-    const worktop = engine.account.worktops.find((w) => isWithin(w.folder, folder))!;
-    const [first, second] = folder.slice(worktop.folder.length + 1).split("/");
-    const item = `${worktop.folder}/${tuckedFolder(worktop).endsWith(`/${first}`) ? `${first}/${second}` : first}` as Raw;
-    const known = files.get(item);
-    if (known) known.push(sha256);
-    else files.set(item, [sha256]);
-  }
-  return files;
-}
-
-/** The files in the folders on the worktops, as last walked. */
-export function filedOnWorktops(engine: Engine): { folder: Raw; bytes: number; sha256: string | null }[] {
-  return engine.db
-    .prepare<[], { folder: Buffer; bytes: number; sha256: string | null }>(
-      "SELECT folder, bytes, sha256 FROM filed_at WHERE home = 0",
-    )
-    .all()
-    .map((row) => ({ ...row, folder: rawFromBytes(row.folder) }))
-    .filter(({ folder }) => engine.account.worktops.some((w) => isWithin(w.folder, folder)));
-}
-
-/** The checksums of the files in these places that could be identical with others. */
-function sumsIn(db: Db, places: ProtectedPlace[]): Set<string> {
-  const rows = db
-    .prepare<[], { folder: Buffer; sha256: string }>("SELECT folder, sha256 FROM filed_at WHERE sha256 IS NOT NULL")
-    .all();
-  return new Set(
-    rows.filter((row) => places.some((place) => isWithin(place.folder, rawFromBytes(row.folder)))).map((row) => row.sha256),
-  );
 }
