@@ -56,6 +56,19 @@ export function scanInUse(): InUse {
   return found;
 }
 
+const lately = globalThis as typeof globalThis & { vuotoInUse?: { at: number; inUse: InUse } };
+const latelyMs = 2000;
+
+/** What is in use, as seen within the last two seconds: enough to say so; an act looks itself. */
+export function inUseLately(): InUse {
+  const now = performance.now();
+  const known = lately.vuotoInUse;
+  if (known && now - known.at < latelyMs) return known.inUse;
+  const inUse = scanInUse();
+  lately.vuotoInUse = { at: now, inUse };
+  return inUse;
+}
+
 /**
  * Why a thing is taken to be in use, in words, or undefined: open for writing (it, or anything in it), or a lock file
  * beside it.

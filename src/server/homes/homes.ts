@@ -157,6 +157,8 @@ function keepFolders(db: Db, walk: number): (batch: WalkBatch, isHome: (folder: 
   });
 }
 
+const byTitle = new Intl.Collator();
+
 export function homes(engine: Pick<Engine, "account" | "db">): Home[] {
   return engine.db
     .prepare<[], { key: string; place: Buffer; files: number }>("SELECT key, place, files FROM folder WHERE home = 1")
@@ -165,7 +167,7 @@ export function homes(engine: Pick<Engine, "account" | "db">): Home[] {
       const folder = rawFromBytes(row.place);
       return { id: row.key, folder, title: shownPlace(folder, engine.account.root), files: row.files };
     })
-    .sort((a, b) => a.title.localeCompare(b.title));
+    .sort((a, b) => byTitle.compare(a.title, b.title));
 }
 
 /** Steps that make homes, each folder and each record once: several new homes may lie in one new folder. */

@@ -2,11 +2,11 @@ import { randomUUID } from "node:crypto";
 import type { PileItem, SettledView, SittingEnd, SittingView, ThingView } from "@/contract/views";
 import type { Step } from "@/core/ledger/step";
 import { Problem } from "@/core/problem";
-import { scanInUse, useOf } from "../disk/in-use";
+import { inUseLately, useOf } from "../disk/in-use";
 import type { Engine } from "../engine";
 import { fitsOf } from "../homes/belonging";
 import { homes } from "../homes/homes";
-import { type Item, itemById, itemsOn } from "../survey/items";
+import { type Item, itemById, itemsOn, itemsSettledIn } from "../survey/items";
 import { lookOf } from "../survey/look";
 import { comparedInWords } from "../survey/spent";
 import { showsItself } from "../survey/tile";
@@ -49,24 +49,23 @@ const verdictOf: Partial<Record<string, SettledView["verdict"]>> = {
 
 /** What was settled in a sitting and stands, in the order in which it was. */
 function settledIn(engine: Engine, sitting: string): SettledView[] {
+  const items = new Map(itemsSettledIn(engine.db, sitting).map((item) => [item.id, inPile(item)]));
   const rows = engine.db
-    .prepare<[string], { id: number; act: string }>(
-      "SELECT id, act FROM entry WHERE sitting = ? AND target = id AND state = 'done' ORDER BY id",
+    .prepare<[string], { entry: number; act: string; item: string; took: number }>(
+      `SELECT e.id AS entry, e.act, v.item, v.took_ms AS took FROM sitting_verdict v JOIN entry e ON e.id = v.entry
+       WHERE v.sitting = ? AND e.state = 'done' ORDER BY e.id, v.rowid`,
     )
     .all(sitting);
-  const took = engine.db.prepare<[number], number | null>("SELECT sum(took_ms) FROM sitting_verdict WHERE entry = ?").pluck();
-  return rows.flatMap(({ id, act }) => {
-    const verdict = verdictOf[act];
-    const items = new Set(
-      engine.ledger.entries.stepsIfKnown(id).flatMap(({ step, state }) => {
-        if (state !== "done") return [];
-        if (step.type === "move" || step.type === "trash") return step.item ?? [];
-        return step.type === "set" && step.key.startsWith("verdict:") ? step.key.slice("verdict:".length) : [];
-      }),
-    );
-    const found = [...items].flatMap((item) => itemById(engine.db, item) ?? []).map(inPile);
-    return verdict && found.length > 0 ? [{ items: found, verdict, tookMs: took.get(id) ?? 0, entry: id }] : [];
-  });
+  const settled = new Map<number, SettledView>();
+  for (const { entry, act, item, took } of rows) {
+    const [verdict, found] = [verdictOf[act], items.get(item)];
+    if (!verdict || !found) continue;
+    const group = settled.get(entry) ?? { items: [], verdict, tookMs: 0, entry };
+    group.items.push(found);
+    group.tookMs += took;
+    settled.set(entry, group);
+  }
+  return [...settled.values()];
 }
 
 /**
@@ -138,7 +137,7 @@ function proofsOf(engine: Engine, item: Item): ThingView["proofs"] {
   }
   const compared = comparedInWords(engine, item);
   if (compared) proofs.push({ title: "unpacked beside it", text: compared });
-  const use = useOf(engine.disk, item.path, scanInUse());
+  const use = useOf(engine.disk, item.path, inUseLately());
   proofs.push(
     use
       ? { title: "in use", text: `${use}; it will be left alone` }

@@ -113,6 +113,10 @@ export function itemById(db: Db, id: string): Item | undefined {
   return readItems(db, "id = ?", id)[0];
 }
 
+/** The things on which a verdict was given in a sitting. */
+export const itemsSettledIn = (db: Db, sitting: string): Item[] =>
+  readItems(db, "id IN (SELECT item FROM sitting_verdict WHERE sitting = ?)", sitting);
+
 export function itemAt(db: Db, path: Raw): Item | undefined {
   return readItems(db, "folder = ? AND name = ? AND seen = 1", bytes(folderOf(path)), bytes(nameOf(path)))[0];
 }

@@ -5,11 +5,10 @@ import { joinRaw, nameOf, rawFromBytes, shownName } from "@/core/names/raw";
 import { boxesAt, coveredArea, layOut, overlapping, type ScreenSize } from "@/core/survey/figures";
 import { type Finding, findingsOf } from "@/core/survey/findings";
 import type { Worktop, WorktopId } from "../account";
-import { type InUse, scanInUse, useOf } from "../disk/in-use";
+import { inUseLately, useOf } from "../disk/in-use";
 import type { Engine } from "../engine";
 import { shownNow } from "../quiet/quiet";
 import { screenOf } from "../screen/screen";
-import { sharedMemory } from "../shared";
 import { timeToClear } from "../sitting/pace";
 import { verdictsInForce } from "../sitting/verdict";
 import { type Item, itemsOn } from "./items";
@@ -84,21 +83,11 @@ export function sheetOf(engine: Engine, worktop: Worktop): Sheet {
   return { worktop, items, points, positioned: false, screen: screen.size, height, outOfSight, figures };
 }
 
-/** What is in use just now, looked at again after a moment. */
-const inUseNow = sharedMemory<Engine, { at: number; inUse: InUse }>("in use");
-function inUse(engine: Engine): InUse {
-  const known = inUseNow.get(engine);
-  if (known && engine.now() - known.at < 2000) return known.inUse;
-  const seen = { at: engine.now(), inUse: scanInUse() };
-  inUseNow.set(engine, seen);
-  return seen.inUse;
-}
-
 /** The findings over both worktops. */
 export function findings(engine: Engine): Finding[] {
   const items = engine.account.worktops.flatMap((worktop) => itemsOn(engine.db, worktop.id));
   const known = elsewhere(engine);
-  const using = inUse(engine);
+  const using = inUseLately();
   const filed = engine.db
     .prepare<[], { sha256: string; folder: Buffer; name: Buffer }>(
       `SELECT sha256, folder, name FROM filed_at WHERE home = 1 AND sha256 IN

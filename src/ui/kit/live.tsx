@@ -41,6 +41,10 @@ export function useLive(): Live {
 
 const shownRefusals = 4;
 
+const soonMs = 120;
+/** While much happens it is brought up to date no more often: drawing it takes the time in which the next act could be done. */
+const seldomMs = 700;
+
 /**
  * Brings the view up to date, soon and once at a time: a refresh that is under way is not thrown away for another, or on a
  * busy machine, where something always happens meanwhile, none would ever arrive.
@@ -51,14 +55,19 @@ function useRefresh(): () => void {
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
   const wanted = useRef(false);
   const busy = useRef(false);
+  const last = useRef(0);
   const refresh = useCallback(() => {
     wanted.current = true;
-    timer.current ??= setTimeout(() => {
-      timer.current = undefined;
-      if (busy.current) return;
-      wanted.current = false;
-      start(() => router.refresh());
-    }, 120);
+    timer.current ??= setTimeout(
+      () => {
+        timer.current = undefined;
+        if (busy.current) return;
+        wanted.current = false;
+        last.current = performance.now();
+        start(() => router.refresh());
+      },
+      Math.max(soonMs, last.current + seldomMs - performance.now()),
+    );
   }, [router]);
   useEffect(() => {
     busy.current = underWay;
