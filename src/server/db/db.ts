@@ -52,3 +52,16 @@ function migrate(db: Db, place: string) {
     })();
   }
 }
+
+/**
+ * Writes what can be found out again, or would only be done again: it is whole after a crash, and may be missing after a lost
+ * power supply. What is written durably after it makes it durable too. Not within a transaction.
+ */
+export function writeLazily<T>(db: Db, work: () => T): T {
+  db.pragma("synchronous = NORMAL");
+  try {
+    return db.transaction(work)();
+  } finally {
+    db.pragma("synchronous = FULL");
+  }
+}

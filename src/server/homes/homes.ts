@@ -6,7 +6,7 @@ import { folderNameFromText } from "@/core/names/free-name";
 import { folderOf, isWithin, joinRaw, type Raw, rawFromBytes, rawFromText } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { leftOut, mayBeHome, tuckedFolder, worktopOf } from "../account";
-import type { Db } from "../db/db";
+import { type Db, writeLazily } from "../db/db";
 import { type HomeRecord, readRecords } from "../db/record";
 import { realFolder } from "../disk/around";
 import { bytes } from "../disk/disk";
@@ -62,7 +62,7 @@ export async function walkHomes(engine: Engine): Promise<boolean> {
   await jobs.run("Reading what lies in the homes", "things", 0, async (job) => {
     let read = 0;
     const part = (batch: WalkBatch) => {
-      keep(batch, isHome);
+      writeLazily(db, () => keep(batch, isHome));
       changed ||= batch.folders.length > 0;
       read += batch.files;
       job.progress(read);

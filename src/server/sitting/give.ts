@@ -2,6 +2,7 @@ import { AsyncLocalStorage } from "node:async_hooks";
 import type { ReportJson } from "@/contract/items";
 import type { GiveInput, GivenAnswer, GivenInput, VerdictAct } from "@/contract/sitting";
 import { asProblem, Problem } from "@/core/problem";
+import { writeLazily } from "../db/db";
 import type { Engine } from "../engine";
 import { sharedMemory } from "../shared";
 
@@ -65,7 +66,9 @@ async function drain(engine: Engine, line: Line, doIt: DoIt): Promise<void> {
   for (let row = next.get(); row && db.open; row = next.get()) {
     const came = await done(engine, row, doIt);
     if (!db.open) return;
-    answer.run(JSON.stringify(came), row.n);
+    // Lost with the power supply, it is found out again from the ledger.
+    const { n } = row;
+    writeLazily(db, () => answer.run(JSON.stringify(came), n));
     for (const tell of line.waiting.get(row.id) ?? []) tell();
     line.waiting.delete(row.id);
   }

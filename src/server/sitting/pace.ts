@@ -1,4 +1,5 @@
 import type { ItemRef } from "@/contract/items";
+import { writeLazily } from "../db/db";
 import type { Engine } from "../engine";
 
 /** A look that took longer was an interruption and says nothing about the pace. */
@@ -8,9 +9,9 @@ const fewest = 10;
 /** Keeps how long verdicts took, to tell how long the rest will. */
 export function noteVerdicts(engine: Engine, sitting: string, items: ItemRef[], tookMs: number, entry: number): void {
   const insert = engine.db.prepare("INSERT OR IGNORE INTO sitting_verdict (sitting, item, took_ms, entry) VALUES (?, ?, ?, ?)");
-  engine.db.transaction(() => {
+  writeLazily(engine.db, () => {
     for (const item of items) if (typeof item === "string") insert.run(sitting, item, Math.round(tookMs / items.length), entry);
-  })();
+  });
 }
 
 /** Milliseconds that things without a verdict will take, from the mean of the last hundred verdicts; undefined before ten. */

@@ -1,4 +1,5 @@
 import type { WorktopId } from "../account";
+import { writeLazily } from "../db/db";
 import type { Engine } from "../engine";
 import { nowhereElse } from "./protection";
 import { sheetOf } from "./survey";
@@ -33,7 +34,7 @@ export function keepFigures(engine: Engine): void {
       overlapping: figures.overlapping?.size ?? null,
       nowhereElse: nowhereElse(engine, worktop.id)?.length ?? null,
     };
-    keep.run(dayOf(engine.now()), worktop.id, JSON.stringify(kept));
+    writeLazily(engine.db, () => keep.run(dayOf(engine.now()), worktop.id, JSON.stringify(kept)));
   }
 }
 

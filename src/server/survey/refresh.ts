@@ -1,6 +1,7 @@
 import { randomUUID } from "node:crypto";
 import { joinRaw, type Raw } from "@/core/names/raw";
 import { isOfVuoto, tuckedFolder, tuckedPage, type Worktop, type WorktopId } from "../account";
+import { writeLazily } from "../db/db";
 import { bytes } from "../disk/disk";
 import type { Engine } from "../engine";
 import { type ReadEntry, stateOf } from "../jobs/work/read-worktop";
@@ -84,7 +85,7 @@ function reconcile(engine: Engine, worktop: Worktop, read: Map<Raw, ReadEntry[]>
   const opened = db.prepare("UPDATE item SET opened_at = ? WHERE id = ?");
   const lose = db.prepare("UPDATE item SET seen = 0 WHERE id = ?");
 
-  db.transaction(() => {
+  writeLazily(db, () => {
     const fresh: typeof entries = [];
     const renamed: [Item, (typeof entries)[number]][] = [];
     for (const at of entries) {
@@ -139,7 +140,7 @@ function reconcile(engine: Engine, worktop: Worktop, read: Map<Raw, ReadEntry[]>
       );
       changed = true;
     }
-  })();
+  });
   return changed;
 
   function rewrite(item: Item, { entry, folder }: (typeof entries)[number]) {

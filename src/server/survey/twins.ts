@@ -1,3 +1,4 @@
+import { writeLazily } from "../db/db";
 import type { Engine } from "../engine";
 import { breathing } from "../jobs/gentle";
 import type { FindingTwins } from "../jobs/work/find-twins";
@@ -48,9 +49,9 @@ export async function hashLikelyTwins(engine: Engine): Promise<void> {
     const saveFiled = db.prepare("UPDATE filed SET sha256 = ? WHERE folder = ? AND name = ?");
     const save = async <T>(rows: T[], one: (row: T) => void) => {
       for (let at = 0; at < rows.length; at += savedAtOnce) {
-        db.transaction(() => {
+        writeLazily(db, () => {
           for (const row of rows.slice(at, at + savedAtOnce)) one(row);
-        })();
+        });
         await breath();
       }
     };
