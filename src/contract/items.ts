@@ -9,8 +9,12 @@ export const itemRefs = z.array(itemRef).min(1, "no thing was named").max(100_00
 /** Every act takes this; with it nothing is changed, and the report says what would be. */
 export const trial = { dryRun: z.boolean().optional() };
 
-/** A verdict given in a sitting, and how long it took. */
-export const ofSitting = { sitting: z.string().max(64).optional(), tookMs: z.number().min(0).optional() };
+/** A verdict given in a sitting, the id under which it was given, and how long it took. */
+export const ofSitting = {
+  sitting: z.string().max(64).optional(),
+  given: z.string().max(64).optional(),
+  tookMs: z.number().min(0).optional(),
+};
 
 /** What an act answers. */
 export const report = z.object({

@@ -2,7 +2,6 @@ import type { ItemRef, ReportJson } from "@/contract/items";
 import { stepSentence } from "@/core/ledger/sentence";
 import type { Plan } from "@/core/ledger/step";
 import type { Engine } from "./engine";
-import { givenNow } from "./sitting/give";
 import { noteVerdicts } from "./sitting/pace";
 import { itemById } from "./survey/items";
 
@@ -10,6 +9,7 @@ import { itemById } from "./survey/items";
 interface Verdict {
   items: ItemRef[];
   sitting?: string;
+  given?: string;
   tookMs?: number;
 }
 
@@ -25,8 +25,7 @@ export async function perform(
   options: { trial?: boolean; bytes?: number; verdict?: Verdict } = {},
 ): Promise<ReportJson> {
   const { trial } = options;
-  const given = givenNow.getStore();
-  const makeGiven = () => ({ ...makePlan(), given });
+  const makeGiven = () => ({ ...makePlan(), given: options.verdict?.given });
   const { plan, ...report } = trial
     ? await engine.ledger.perform(makePlan, { trial })
     : await engine.jobs.run(doing, options.bytes === undefined ? "things" : "bytes", options.bytes ?? 0, (job) =>

@@ -14,7 +14,8 @@ const handle = app.getRequestHandler();
 const inside = http.createServer((request, answer) => void handle(request, answer));
 const own = process.getuid?.();
 
-const door = net.createServer({ pauseOnConnect: true }, (socket) => {
+// As a server of node:http sets it for itself: small answers do not wait for one another.
+const door = net.createServer({ pauseOnConnect: true, noDelay: true }, (socket) => {
   if (own === undefined || peerUid(socket) !== own) {
     socket.destroy();
     return;

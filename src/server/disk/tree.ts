@@ -11,15 +11,18 @@ import { walkTree } from "./walk";
 export interface Pace {
   /** Called with the bytes just handled, or with 0 before each step of an act. */
   step(bytes: number): Promise<void>;
-  /** Lets other work go on, where it is time for that. Never throws: for work that is not to be stopped in the middle. */
-  breath(): Promise<void>;
+  /**
+   * Lets other work go on, where it is time for that: then there is something to wait for. Never throws: for work that is not
+   * to be stopped in the middle.
+   */
+  breath(): Promise<void> | undefined;
   /** How many steps there are, once that is known. */
   whole?(steps: number): void;
   /** Tells when it is cancelled. */
   signal?: AbortSignal;
 }
 
-export const unhurried: Pace = { step: async () => {}, breath: async () => {} };
+export const unhurried: Pace = { step: async () => {}, breath: () => undefined };
 
 const block = 1 << 20;
 const zeros = Buffer.alloc(block);
@@ -79,7 +82,8 @@ export async function scanTree(disk: Disk, path: Raw, pace: Pace = unhurried, to
         else first.set(entry.ino, rel);
       }
       tree.push(entry);
-      await pace.breath();
+      const pause = pace.breath();
+      if (pause) await pause;
     }
   } catch (error) {
     throw ofDisk(error, path);
@@ -129,7 +133,8 @@ export async function treeState(disk: Disk, path: Raw, watched: Watched, pace: P
       const of = { type: type as TreeEntry["type"], ino: String(stat.ino), bytes: type === "file" ? Number(stat.size) : 0 };
       const times = { mtimeNs: String(stat.mtimeNs), ctimeNs: String(stat.ctimeNs) };
       hash.update(stateLine({ rel: visit.rel(), ...of, ...times }, watched), "latin1");
-      await pace.breath();
+      const pause = pace.breath();
+      if (pause) await pause;
     }
   } catch (error) {
     throw ofDisk(error, path);
@@ -165,7 +170,8 @@ export async function copyTree(
     const place = placeOf(entry.rel);
     if (entry.sameAs === undefined) disk.writing(place, (inside, name) => dress(inside, name, entry));
     if (entry.type === "folder") disk.syncFolder(place);
-    await pace.breath();
+    const pause = pace.breath();
+    if (pause) await pause;
   }
   return sums;
 }
@@ -301,7 +307,8 @@ export async function removeTree(disk: Disk, path: Raw, seen?: readonly SeenEntr
       if (when === "after") inside.calls.rmdir(inside.at(name));
       else if (!stat.isDirectory()) inside.calls.unlink(inside.at(name));
       else if ((stat.mode & 0o700n) !== 0o700n) inside.calls.chmod(inside.at(name), Number(stat.mode & 0o7777n) | 0o700);
-      await pace.breath();
+      const pause = pace.breath();
+      if (pause) await pause;
     }
   } catch (error) {
     throw ofDisk(error, path);

@@ -3,18 +3,22 @@ import type { Pace } from "../disk/tree";
 /** Longer than this no work goes on without others having their turn on this thread; milliseconds. */
 export const yieldEvery = 12;
 
-/** Lets the event loop go on, where it is time for that. */
-export function breathing(): () => Promise<void> {
+/** Lets the event loop go on, where it is time for that: then there is something to wait for. */
+export function breathing(): () => Promise<void> | undefined {
   let yielded = performance.now();
-  return async () => {
-    if (performance.now() - yielded < yieldEvery) return;
-    await new Promise((next) => setImmediate(next));
-    yielded = performance.now();
+  return () => {
+    if (performance.now() - yielded < yieldEvery) return undefined;
+    return new Promise((next) =>
+      setImmediate(() => {
+        yielded = performance.now();
+        next();
+      }),
+    );
   };
 }
 
 /** The pace of work that nobody follows or cancels. */
 export function gentle(): Pace {
   const breath = breathing();
-  return { step: breath, breath };
+  return { step: async () => breath(), breath };
 }

@@ -63,7 +63,8 @@ export class Jobs {
         if (controller.signal.aborted) throw new Problem("cancelled", { name: words });
         if (unit === "bytes") this.progress(view.done + bytes);
         else if (bytes === 0) this.progress(view.done + 1);
-        await breath();
+        const pause = breath();
+        if (pause) await pause;
       },
       breath,
     };

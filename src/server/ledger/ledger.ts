@@ -208,7 +208,8 @@ export class Ledger {
     disk.hold();
     try {
       for (const step of plan.steps) {
-        await pace.breath();
+        const pause = pace.breath();
+        if (pause) await pause;
         try {
           this.refuseOnTheWay(step, 0);
           // What an earlier step of the plan makes is not there yet in a trial.

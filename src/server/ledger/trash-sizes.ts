@@ -53,7 +53,8 @@ async function diskUse(engine: Engine, path: Raw, pace: Pace): Promise<number | 
   try {
     for (const { stat, when } of walkTree(engine.disk, path)) {
       if (when === "before") blocks += stat.blocks;
-      await pace.breath();
+      const pause = pace.breath();
+      if (pause) await pause;
     }
   } catch (error) {
     if (error instanceof Problem || errorCode(error) !== undefined) return undefined;

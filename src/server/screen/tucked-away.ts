@@ -2,7 +2,7 @@ import type { Shown, Step } from "@/core/ledger/step";
 import { freeName } from "@/core/names/free-name";
 import { joinRaw, type Raw, rawFromText } from "@/core/names/raw";
 import { tuckedFolder, tuckedPage, type Worktop } from "../account";
-import { readRecord } from "../db/record";
+import { readRecords } from "../db/record";
 import type { Engine } from "../engine";
 import type { Item } from "../survey/items";
 import type { Screen } from "./screen";
@@ -72,9 +72,10 @@ function tuck(engine: Engine, desktop: Worktop, items: readonly Item[], from: Sh
  */
 function moves(engine: Engine, items: readonly Item[], folder: Raw): Step[] {
   const taken = new Set<Raw>(engine.disk.list(folder)?.map((entry) => entry.name) ?? []);
+  const names = readRecords<{ name: string }>(engine.db, "name");
   return items.flatMap((item): Step[] => {
     const key = `name:${item.id}`;
-    const own = readRecord<{ name: string }>(engine.db, key);
+    const own = names.get(item.id);
     const name = freeName((own?.name as Raw | undefined) ?? item.name, (n) => taken.has(n) || n === tuckedPage);
     taken.add(name);
     const move: Step = { type: "move", item: item.id, from: item.path, to: joinRaw(folder, name), identity: item.identity };

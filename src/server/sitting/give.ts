@@ -1,4 +1,3 @@
-import { AsyncLocalStorage } from "node:async_hooks";
 import type { ReportJson } from "@/contract/items";
 import type { GiveInput, GivenAnswer, GivenInput, VerdictAct } from "@/contract/sitting";
 import { asProblem, Problem } from "@/core/problem";
@@ -29,12 +28,6 @@ function lineOf(engine: Engine): Line {
   lines.set(engine, line);
   return line;
 }
-
-const holder = globalThis as { [key: symbol]: AsyncLocalStorage<string> | undefined };
-const key = Symbol.for("vuoto: the verdict that is being done");
-holder[key] ??= new AsyncLocalStorage<string>();
-/** The verdict that is being done, for the entry that it becomes. */
-export const givenNow = holder[key];
 
 /** Answered verdicts are kept for as long as a page may still ask for them. */
 const keptFor = 7 * 86_400_000;
@@ -80,9 +73,9 @@ async function done(engine: Engine, { id, act, input }: GivenRow, doIt: DoIt): P
   if (before) return { id, report: { ...before, act, done: 1, refused: [] } };
   try {
     const asked = JSON.parse(input) as Record<string, unknown>;
-    const meant =
-      act === "ledger/undo" && typeof asked["given"] === "string" ? { entry: entryOf(engine, asked["given"]) } : asked;
-    return { id, report: (await givenNow.run(id, () => doIt(act, meant))) as ReportJson };
+    const undone = act === "ledger/undo" && typeof asked["given"] === "string" ? asked["given"] : undefined;
+    const meant = undone === undefined ? { ...asked, given: id } : { entry: entryOf(engine, undone) };
+    return { id, report: (await doIt(act, meant)) as ReportJson };
   } catch (error) {
     const { code, title, remedy } = asProblem(error);
     return { id, problem: { code, title, remedy } };

@@ -52,7 +52,8 @@ export async function hashLikelyTwins(engine: Engine): Promise<void> {
         writeLazily(db, () => {
           for (const row of rows.slice(at, at + savedAtOnce)) one(row);
         });
-        await breath();
+        const pause = breath();
+        if (pause) await pause;
       }
     };
     await save(found.things, ([path, sum]) => {

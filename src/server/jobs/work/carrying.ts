@@ -32,7 +32,7 @@ export const carrying = {
         context.tell(untold);
         untold = 0;
       },
-      async breath() {},
+      breath: () => undefined,
     };
     within = asked.within;
     disk.hold(asked.folders);
