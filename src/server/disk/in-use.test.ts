@@ -20,11 +20,13 @@ const make = (...names: string[]) => {
 const use = (name: string, inUse = nothingInUse()) => useOf(disk, path.join(folder, name) as Raw, inUse);
 
 test.each([".~lock.report.odt#", "~$report.odt", "~$port.odt", ".report.odt.lock"])(
-  "a file is in use while %s lies beside it, and its neighbours are not",
+  "a file is in use while %s lies beside it, and so is that, and its neighbours are not",
   (lock) => {
     make("report.odt", "other.odt", lock);
     expect(use("report.odt")).toContain(`its lock file ${lock}`);
     expect(use("other.odt")).toBeUndefined();
+    expect(use(lock)).toBe("it is the lock file of report.odt");
+    fs.rmSync(path.join(folder, "report.odt"));
     expect(use(lock)).toBeUndefined();
   },
 );
@@ -42,11 +44,11 @@ test("a file is in use while a program has it open for writing, and so is the fo
   const program = spawn("bash", ["-c", script, "bash", folder], { stdio: ["pipe", "pipe", "inherit"] });
   const ended = new Promise((done) => program.once("exit", done));
   await new Promise((ready) => program.stdout.once("data", ready));
-  const inUse = scanInUse();
+  const inUse = await scanInUse();
   expect(use("written", inUse)).toBe("bash has it open");
   expect(use("sub", inUse)).toBe("bash has deep in it open");
   expect(use("read", inUse)).toBeUndefined();
   program.stdin.end("\n");
   await ended;
-  expect(use("written", scanInUse())).toBeUndefined();
+  expect(use("written", await scanInUse())).toBeUndefined();
 });

@@ -3,6 +3,7 @@ import os from "node:os";
 import type { Identity } from "@/core/ledger/step";
 import { folderOf, isWithin, joinRaw, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
 import { unlessProblem } from "@/core/problem";
+import { breathing } from "../jobs/gentle";
 import type { Disk } from "./disk";
 import { bytes } from "./disk";
 import { errorCode } from "./disk-problem";
@@ -20,12 +21,11 @@ export const nothingInUse = (): InUse => ({ byInode: new Map(), byPath: new Map(
 const accessMode = 0o3;
 const isLock = (name: Raw) => /^(?:\.~lock\.|~\$)|^\..*\.lock$/s.test(name);
 
-/**
- * One scan of /proc: every open file of every process we may look at, with its access mode from fdinfo. Processes that
- * end meanwhile or that belong to somebody else are passed over.
- */
-export function scanInUse(): InUse {
-  const found = nothingInUse();
+/** What no person's file is: devices, memory, and the system's own programs. */
+const notOurs = /^\/(?:dev\/(?!shm\/)|proc\/|sys\/|usr\/|lib(?:32|64|x32)?\/|memfd:)/;
+
+/** Looks at one process after the other, and adds to `found`. */
+function* scanning(found: InUse): Generator<void> {
   const own = String(process.pid);
   for (const pid of fs.readdirSync("/proc")) {
     if (!/^\d+$/.test(pid) || pid === own) continue;
@@ -40,18 +40,34 @@ export function scanInUse(): InUse {
       try {
         const link = fs.readlinkSync(`/proc/${pid}/fd/${fd}`, { encoding: "buffer" });
         if (link[0] !== 0x2f) continue;
+        const path = rawFromBytes(link);
+        if (notOurs.test(path)) continue;
         const flags = /^flags:\s*0*([0-7]+)/m.exec(fs.readFileSync(`/proc/${pid}/fdinfo/${fd}`, "latin1"));
         if (!flags || (Number.parseInt(flags[1]!, 8) & accessMode) === 0) continue;
         const stat = fs.statSync(`/proc/${pid}/fd/${fd}`, { bigint: true });
         if (!stat.isFile()) continue;
         program ??= fs.readFileSync(`/proc/${pid}/comm`, "utf8").trim();
         found.byInode.set(`${stat.dev}:${stat.ino}`, program);
-        found.byPath.set(rawFromBytes(link), program);
+        found.byPath.set(path, program);
       } catch (error) {
         // The process or the file is gone; or the process is somebody else's, with every one of its files.
         if (errorCode(error) === "EACCES") break;
       }
     }
+    yield;
+  }
+}
+
+/**
+ * One scan of /proc: every open file of every process we may look at, with its access mode from fdinfo. Processes that
+ * end meanwhile or that belong to somebody else are passed over.
+ */
+export async function scanInUse(): Promise<InUse> {
+  const found = nothingInUse();
+  const breath = breathing();
+  for (const _ of scanning(found)) {
+    const pause = breath();
+    if (pause) await pause;
   }
   return found;
 }
@@ -64,7 +80,8 @@ export function inUseLately(): InUse {
   const now = performance.now();
   const known = lately.vuotoInUse;
   if (known && now - known.at < latelyMs) return known.inUse;
-  const inUse = scanInUse();
+  const inUse = nothingInUse();
+  for (const _ of scanning(inUse));
   lately.vuotoInUse = { at: now, inUse };
   return inUse;
 }
@@ -87,7 +104,7 @@ export function useOf(disk: Disk, path: Raw, inUse: InUse, found = disk.identity
   if (locks.size === 0) return undefined;
   // A document and its lock file stay together.
   if (locks.has(name)) {
-    const document = documentsOf(name).find((other) => disk.identity(joinRaw(folder, other)));
+    const document = disk.list(folder)?.find((other) => locksOf(other.name).includes(name))?.name;
     return document && `it is the lock file of ${shownName(document)}`;
   }
   const lock = locksOf(name).find((other) => locks.has(other));
@@ -97,12 +114,6 @@ export function useOf(disk: Disk, path: Raw, inUse: InUse, found = disk.identity
 /** What the lock files of a document may be called. */
 export const locksOf = (name: Raw): Raw[] =>
   [`.~lock.${name}#`, `~$${name}`, `~$${name.slice(2)}`, `.${name}.lock`].filter((lock) => lock !== name) as Raw[];
-
-/** What the document of a lock file may be called; where the name does not say it whole, nothing. */
-function documentsOf(lock: Raw): Raw[] {
-  const whole = /^\.~lock\.(.+)#$/s.exec(lock) ?? /^~\$(.+)$/s.exec(lock) ?? /^\.(.+)\.lock$/s.exec(lock);
-  return whole ? [whole[1] as Raw] : [];
-}
 
 function liveLocks(disk: Disk, folder: Raw, inUse: InUse): Set<Raw> {
   const known = inUse.locks.get(folder);

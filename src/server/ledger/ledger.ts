@@ -172,7 +172,7 @@ export class Ledger {
     const made = await makePlan();
     const stored = made.steps.map((step) => JSON.stringify(step));
     const plan: Plan = { ...made, steps: stored.map((json) => readStoredStep(planVersion, json)) };
-    const inUse = scanInUse();
+    const inUse = await scanInUse();
     const growingNow = await growing(
       plan.steps.flatMap((step) => (step.type === "move" || step.type === "trash" ? [step] : [])),
       this.parts.now(),
@@ -267,7 +267,7 @@ export class Ledger {
     const apart = (work: () => Promise<unknown>) => {
       // Written down before other acts may look.
       this.onTheirWay.set(target, { words: this.entries.get(entry).words, touch: touchesOf(steps.map((s) => s.step)) });
-      return turn.leave(work).finally(() => Object.assign(inUse, scanInUse()));
+      return turn.leave(work).finally(async () => Object.assign(inUse, await scanInUse()));
     };
     const sync = new Sync();
     const later: (() => void)[] = [];
@@ -407,7 +407,7 @@ export class Ledger {
       const entry = this.entries.beginAgain(target, again ? "do" : "undo", words);
       const pace = options.pace ?? gentle();
       pace.whole?.(due);
-      const inUse = scanInUse();
+      const inUse = await scanInUse();
       return this.orRecovered(turn, entry, () =>
         this.run(entry, target.id, again ? "do" : "undo", steps, { turn, inUse, growingNow: new Set(), pace }),
       );

@@ -41,7 +41,7 @@ export async function prove(engine: Engine, path: Raw, proof: Proof): Promise<vo
     }
     case "half download": {
       const before = await lookedAtAnew(engine, path);
-      const use = useOf(engine.disk, path, scanInUse());
+      const use = useOf(engine.disk, path, await scanInUse());
       if (use) throw gone(use);
       const after = engine.disk.identity(path);
       if (!before || !after || stateOf(before) !== stateOf(after)) throw gone("it grows again");
