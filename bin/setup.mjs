@@ -95,7 +95,12 @@ export async function ensureBundles() {
   ]);
   if (readStamps().bundles === wanted && fs.existsSync(path.join(root, "dist/carrier.mjs"))) return;
   await bundle(
-    { cli: "src/cli/main.ts", serve: "src/server/serve.ts", worker: "src/server/jobs/worker.ts", carrier: "src/server/jobs/carrier-thread.ts" },
+    {
+      cli: "src/cli/main.ts",
+      serve: "src/server/serve.ts",
+      worker: "src/server/jobs/worker.ts",
+      carrier: "src/server/jobs/carrier-thread.ts",
+    },
     { sourcemap: true },
   );
   writeStamp("bundles", wanted);

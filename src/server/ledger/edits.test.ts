@@ -150,6 +150,8 @@ test("an act over more folders than are kept open at once does all of it", async
   const e = await place.open();
   engine = e;
   const open = () => fs.readdirSync("/proc/self/fd").length;
+  // The thread that makes changes durable is there already.
+  await e.workers.sync({ folders: [], written: [] });
   const before = open();
   await addDepot(e, { folder: path.join(place.folder, "disk"), title: "Disk" });
   await archive(e, { items: idsOn(e), parcel: "P" });

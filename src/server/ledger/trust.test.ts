@@ -204,18 +204,34 @@ describe("a neighbour", () => {
 });
 
 describe("while bytes are on their way", () => {
-  /** Lets a crossing wait in the middle. */
-  async function underWay(work: (moving: Promise<{ refused: { code: string }[]; done: number }>) => Promise<void>) {
+  /** A crossing that waits in the middle of its bytes until it is let go on. */
+  async function underWay(
+    work: (moving: Promise<{ refused: { code: string }[]; done: number }>, goOn: () => void) => Promise<void>,
+  ) {
     write("Desktop/large.bin", "x".repeat(3_000_000));
     write("Desktop/other.txt", "o");
-    await start();
-    const moving = put(engine, { home: farHome(), items: [id("large.bin")] });
-    while (!engine.ledger.isOnItsWay(at("Desktop/large.bin") as Raw)) await new Promise((next) => setTimeout(next, 1));
-    await work(moving);
+    await start({ calls: realCalls });
+    let goOn = () => {};
+    const gate = new Promise<void>((open) => {
+      goOn = open;
+    });
+    const item = itemNamed(engine, "large.bin");
+    const to = `${far}/large.bin` as Raw;
+    const moving = engine.ledger.perform(
+      () => ({
+        act: "put",
+        words: () => "Put large.bin far away",
+        left: [],
+        steps: [{ type: "move", item: item.id, from: item.path, to, identity: item.identity }],
+      }),
+      { pace: { step: async (bytes) => (bytes > 0 ? gate : undefined), breath: () => undefined } },
+    );
+    while (!engine.ledger.isOnItsWay(item.path)) await new Promise((next) => setTimeout(next, 1));
+    await work(moving, goOn);
   }
 
   test("a trial, another act and its undo do not wait; the thing itself is left alone, and that is said", async () => {
-    await underWay(async (moving) => {
+    await underWay(async (moving, goOn) => {
       const large = id("large.bin");
       expect(await letGo(engine, { items: [id("other.txt")], dryRun: true })).toMatchObject({ done: 1 });
       expect(await letGo(engine, { items: [id("other.txt")] })).toMatchObject({ done: 1, refused: [] });
@@ -226,6 +242,7 @@ describe("while bytes are on their way", () => {
       await engine.lookAgain();
       // Not lost from the list, and not found a second time.
       expect(itemsOn(engine.db, "desktop").map((item) => item.label)).toEqual(["large.bin"]);
+      goOn();
       expect(await moving).toMatchObject({ done: 1, refused: [] });
     });
     expect(fs.readdirSync(far)).toEqual(["large.bin"]);
@@ -234,8 +251,10 @@ describe("while bytes are on their way", () => {
   });
 
   test("closing waits for it", async () => {
-    await underWay(async (moving) => {
-      await engine.close();
+    await underWay(async (moving, goOn) => {
+      const closing = engine.close();
+      goOn();
+      await closing;
       expect(await moving).toMatchObject({ done: 1 });
       await start();
     });
