@@ -1,5 +1,5 @@
 import { pino } from "pino";
-import { watchFolders } from "./disk/watching";
+import { soonButNotLate, watchFolders } from "./disk/watching";
 import { type Engine, theEngine, whenOpened, writeDataFile } from "./engine";
 import { operate } from "./operations";
 import { keepDailyCopy } from "./settings/backup";
@@ -48,23 +48,9 @@ function serve(engine: Engine): void {
   keepCopy();
   setInterval(keepCopy, dayMs).unref();
 
-  let soon: NodeJS.Timeout | undefined;
-  let firstAt = 0;
-  const changed = () => {
-    const now = performance.now();
-    if (soon === undefined) firstAt = now;
-    clearTimeout(soon);
-    soon = setTimeout(
-      () => {
-        soon = undefined;
-        lookAgain();
-      },
-      Math.max(0, Math.min(soonMs, firstAt + latestMs - now)),
-    );
-  };
   watchFolders(
     engine.account.worktops.map((worktop) => worktop.folder),
-    changed,
+    soonButNotLate(() => lookAgain(), soonMs, latestMs),
     (error) => log.warn(error.message),
   );
 }

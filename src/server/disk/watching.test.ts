@@ -1,9 +1,9 @@
 import fs from "node:fs";
 import os from "node:os";
 import path from "node:path";
-import { afterEach, test } from "vitest";
+import { afterEach, expect, test, vi } from "vitest";
 import { rawFromBytes } from "@/core/names/raw";
-import { watchFolders } from "./watching";
+import { soonButNotLate, watchFolders } from "./watching";
 
 const root = fs.mkdtempSync(path.join(os.tmpdir(), "vuoto-watching-"));
 let stop = () => {};
@@ -46,3 +46,25 @@ test("a folder that went and came back is watched again", async () => {
   await new Promise((done) => setTimeout(done, 2500));
   await change(() => fs.writeFileSync(path.join(folder, "new"), ""));
 }, 20_000);
+
+test("however often something changes, it is looked at soon after the first change", () => {
+  vi.useFakeTimers();
+  try {
+    let looks = 0;
+    const changed = soonButNotLate(() => looks++, 250, 1500);
+    // A file that is written every tenth of a second, for eight seconds.
+    for (let n = 0; n < 80; n++) {
+      changed();
+      vi.advanceTimersByTime(100);
+      if (n === 20) expect(looks).toBe(1);
+    }
+    expect(looks).toBeGreaterThanOrEqual(5);
+    vi.advanceTimersByTime(2000);
+    const before = looks;
+    changed();
+    vi.advanceTimersByTime(250);
+    expect(looks).toBe(before + 1);
+  } finally {
+    vi.useRealTimers();
+  }
+});

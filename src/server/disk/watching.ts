@@ -46,3 +46,24 @@ export function watchFolders(folders: Raw[], changed: () => void, failed: (error
     for (const stop of stops) stop();
   };
 }
+
+/**
+ * Answers a function that has `work` done a while after it was called last, but no later than `latestMs` after it was called
+ * first: a file that is written all the time would put it off for ever.
+ */
+export function soonButNotLate(work: () => void, soonMs: number, latestMs: number): () => void {
+  let soon: NodeJS.Timeout | undefined;
+  let firstAt = 0;
+  return () => {
+    const now = Date.now();
+    if (soon === undefined) firstAt = now;
+    clearTimeout(soon);
+    soon = setTimeout(
+      () => {
+        soon = undefined;
+        work();
+      },
+      Math.max(0, Math.min(soonMs, firstAt + latestMs - now)),
+    );
+  };
+}

@@ -163,6 +163,16 @@ describe("threads", () => {
     expect(told).toBe(size * files.filter((file) => file.sha256 === null).length);
   });
 
+  test("have failed where a part of what they tell cannot be taken in, and go on with the next", async () => {
+    fs.writeFileSync(at("a"), Buffer.alloc(3_000_000));
+    const full = Object.assign(new Error("database or disk is full"), { code: "SQLITE_FULL" });
+    const part = () => {
+      throw full;
+    };
+    await expect(workers.run("hashFiles", [raw("a")], { part })).rejects.toBe(full);
+    expect((await workers.run("hashFiles", [raw("a")])).size).toBe(1);
+  });
+
   test("stop when they are cancelled, and go on with the next", async () => {
     const controller = new AbortController();
     for (let n = 0; n < 40; n++) fs.writeFileSync(at(`big-${n}`), Buffer.alloc(4_000_000, n));

@@ -39,13 +39,16 @@ function Sessions({ view }: { view: SettingsView }) {
           </li>
         ))}
       </ul>
-      <p className="mt-3 max-w-[620px] text-ink-2">
-        Each got in by a link that works once. It stays let in until it was not used for thirty days. Whoever is shut out needs a
-        fresh link: open Vuoto from your programs, or with the command <code className="font-mono">vuoto open</code>.
+      <p className="mt-3 flex items-start gap-8 text-ink-2">
+        <span className="max-w-[560px] flex-1">
+          Each got in by a link that works once. It stays let in until it was not used for thirty days. Whoever is shut out needs
+          a fresh link: open Vuoto from your programs, or with the command{" "}
+          <code className="font-mono whitespace-nowrap">vuoto open</code>.
+        </span>
+        <button type="button" className="doing ml-auto" onClick={() => end()}>
+          shut all out, this one too
+        </button>
       </p>
-      <button type="button" className="go mt-4" onClick={() => end()}>
-        Shut all out, this one too
-      </button>
     </section>
   );
 }
