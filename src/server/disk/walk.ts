@@ -13,7 +13,7 @@ export interface Visit {
   stat: fs.BigIntStats;
   /** How many folders below the thing itself, which is 0. */
   depth: number;
-  /** Its path below the thing; empty for the thing itself. */
+  /** Its path below the thing, asked while the walk waits there; empty for the thing itself. */
   rel(): Raw;
   when: "before" | "after";
 }

@@ -2,6 +2,7 @@ import fs from "node:fs";
 import os from "node:os";
 import path from "node:path";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
+import { makePlace } from "../../../fixtures/engine";
 import { openDb } from "../db/db";
 import {
   checkForm,
@@ -15,7 +16,7 @@ import {
   tokenIn,
   useLink,
 } from "./guard";
-import { findSession, makeSession } from "./sessions";
+import { endSessions, findSession, makeSession, sessions } from "./sessions";
 
 const data = fs.mkdtempSync(path.join(os.tmpdir(), "vuoto-guard-"));
 const before = { ...process.env };
@@ -93,6 +94,28 @@ describe("the guard", () => {
     expect(findSession(db, 92 * day, token)).toBeUndefined();
     expect(JSON.stringify(db.prepare("SELECT * FROM session").all())).not.toContain(token);
     db.close();
+  });
+  test("lists who is let in, and ends one or all, of which their streams hear", async () => {
+    const place = makePlace((root) => void fs.mkdirSync(path.join(root, "Desktop")));
+    const engine = await place.open();
+    const [one, two] = ["one", "two"].map(() => makeSession(engine.db, engine.now(), ""));
+    const own = findSession(engine.db, engine.now(), one!)!;
+    const heard: unknown[] = [];
+    engine.events.listen(({ event }) => event.type === "ended" && heard.push(event.sessions));
+    expect(
+      sessions(engine, own)
+        .map((line) => line.own)
+        .sort(),
+    ).toEqual([false, true]);
+    expect(endSessions(engine, { session: own })).toEqual({ ended: 1 });
+    expect(findSession(engine.db, engine.now(), one!)).toBeUndefined();
+    expect(() => endSessions(engine, { session: own })).toThrow(expect.objectContaining({ code: "unknown-session" }));
+    expect(findSession(engine.db, engine.now(), two!)).toBeDefined();
+    expect(endSessions(engine, {})).toEqual({ ended: 1 });
+    expect(sessions(engine)).toEqual([]);
+    expect(heard.flat()).toHaveLength(2);
+    await engine.close();
+    place.remove();
   });
   test("lets a link in once, and not after its time", () => {
     const link = makeLink(1000);
