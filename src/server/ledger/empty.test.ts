@@ -138,6 +138,9 @@ describe("emptying the trash", () => {
       "ledger/later": () => ({ entry: 1 }),
       "jobs/cancel": () => ({ job: "none" }),
       "settings/launcher": () => ({ which: "open" }),
+      "settings/backup": () => ({ file: path.join(place.folder, "copy.ndjson") }),
+      "sitting/give": () => ({ verdicts: [{ id: "given-first", act: "sitting/stay", input: { items: [idsOn(e)[2]] } }] }),
+      "sitting/given": () => ({ id: "given-first" }),
     };
     const asked: string[] = [];
     // The depot goes last: others need it.

@@ -64,6 +64,8 @@ async function drain(engine: Engine, line: Line, doIt: DoIt): Promise<void> {
     writeLazily(db, () => answer.run(JSON.stringify(came), n));
     for (const tell of line.waiting.get(row.id) ?? []) tell();
     line.waiting.delete(row.id);
+    // Writing the next one down goes before doing this one's successor.
+    await new Promise((others) => setImmediate(others));
   }
 }
 
