@@ -57,6 +57,8 @@ export interface Engine {
   lookAgain(what?: "worktops" | "all"): Promise<void>;
   /** The same, once a few moments have passed without another act. */
   lookLater(): void;
+  /** Nothing more is begun. */
+  closing: boolean;
   close(): Promise<void>;
 }
 
@@ -138,7 +140,6 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
   let learnLater: NodeJS.Timeout | undefined;
   let looking: Promise<void> | undefined;
   let later: NodeJS.Timeout | undefined;
-  let closing = false;
   let lookAfter: "worktops" | "all" | undefined;
   const learn = async () => {
     const began = performance.now();
@@ -160,7 +161,7 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
     learnLater ??= setTimeout(
       () => {
         learnLater = undefined;
-        if (!closing) learn().catch(() => {});
+        if (!engine.closing) learn().catch(() => {});
       },
       Math.min(5 * learnedIn, longestWaitMs),
     );
@@ -193,6 +194,7 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
     unreadable: [],
     unwalked: [],
     walked: 0,
+    closing: false,
     recovered: [],
     belonging: nothingLearned(),
     async lookAgain(what = "worktops") {
@@ -227,7 +229,7 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
           (error: unknown) => {
             // Said on every view until a look goes well again.
             engine.trouble = asProblem(error);
-            if (!closing) events.emit({ type: "changed", what: "items" });
+            if (!engine.closing) events.emit({ type: "changed", what: "items" });
             throw error;
           },
         )
@@ -239,12 +241,12 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
     lookLater() {
       clearTimeout(later);
       later = setTimeout(() => {
-        if (!closing) engine.lookAgain("all").catch(() => {});
+        if (!engine.closing) engine.lookAgain("all").catch(() => {});
       }, lookAfterMs);
       later.unref();
     },
     async close() {
-      closing = true;
+      engine.closing = true;
       clearTimeout(later);
       clearTimeout(learnLater);
       await looking?.catch(() => {});

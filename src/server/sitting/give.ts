@@ -56,7 +56,7 @@ async function drain(engine: Engine, line: Line, doIt: DoIt): Promise<void> {
   const { db } = engine;
   const next = db.prepare<[], GivenRow>("SELECT * FROM given WHERE answer IS NULL ORDER BY n LIMIT 1");
   const answer = db.prepare("UPDATE given SET answer = ? WHERE n = ?");
-  for (let row = next.get(); row && db.open; row = next.get()) {
+  for (let row = next.get(); row; row = engine.closing ? undefined : next.get()) {
     const came = await done(engine, row, doIt);
     if (!db.open) return;
     // Lost with the power supply, it is found out again from the ledger.
