@@ -98,7 +98,7 @@ async function judge(act: string, { folder, made, start }: Prepared, count: Coun
     }
     for (const sum of is.keys()) if (!was.has(sum)) say("overwritten", sum);
     // All that stands is undone: then everything must be as it was made, names, content and modes.
-    if (engine.ledger.entries.latest()) {
+    if (engine.db.prepare("SELECT 1 FROM entry WHERE target = id AND state = 'done'").get()) {
       const { refused } = await undo(engine, { entry: "all" });
       if (refused.length > 0) say("undecided", JSON.stringify(refused.slice(0, 2)));
     }
