@@ -26,7 +26,7 @@ export function protectedPlaces(engine: Pick<Engine, "db">): ProtectedPlace[] {
  */
 export function elsewhere(engine: Engine): Map<string, boolean> | undefined {
   const found = engine.elsewhere;
-  if (!found) return undefined;
+  if (!found || backedUp(engine).length === 0) return undefined;
   return new Map(
     engine.account.worktops
       .flatMap((w) => itemsOn(engine.db, w.id))
@@ -40,6 +40,8 @@ export function elsewhere(engine: Engine): Map<string, boolean> | undefined {
   );
 }
 
+const backedUp = (engine: Engine) => protectedPlaces(engine).filter((place) => place.protection === "backed up");
+
 /** A shortcut or a web link is no file that could be lost, and an empty thing has nothing to lose. */
 const mayBeLost = ({ kind, identity, facts }: Item) =>
   kind !== "shortcut" &&
@@ -52,8 +54,9 @@ const lastAsked = new WeakMap<Engine, string>();
 
 /** Looks anew what has a copy in a backed-up place, in a thread, where anything about it has changed. */
 export async function lookElsewhere(engine: Engine): Promise<void> {
-  const places = protectedPlaces(engine).filter((place) => place.protection === "backed up");
+  const places = backedUp(engine);
   if (places.length === 0) {
+    if (engine.elsewhere) engine.events.emit({ type: "changed", what: "items" });
     engine.elsewhere = undefined;
     lastAsked.delete(engine);
     return;
@@ -69,6 +72,7 @@ export async function lookElsewhere(engine: Engine): Promise<void> {
   if (engine.elsewhere && lastAsked.get(engine) === key) return;
   engine.elsewhere = await engine.workers.run("findElsewhere", asked);
   lastAsked.set(engine, key);
+  engine.events.emit({ type: "changed", what: "items" });
 }
 
 /** The things of a worktop that have no identical copy in a backed-up place; null where no place is marked so. */
