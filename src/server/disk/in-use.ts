@@ -4,6 +4,7 @@ import type { Identity } from "@/core/ledger/step";
 import { folderOf, isWithin, joinRaw, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
 import { unlessProblem } from "@/core/problem";
 import { breathing } from "../jobs/gentle";
+import { sharedMemory } from "../shared";
 import type { Disk } from "./disk";
 import { bytes } from "./disk";
 import { errorCode } from "./disk-problem";
@@ -72,17 +73,17 @@ export async function scanInUse(): Promise<InUse> {
   return found;
 }
 
-const lately = globalThis as typeof globalThis & { vuotoInUse?: { at: number; inUse: InUse } };
+const lately = sharedMemory<object, { at: number; inUse: InUse }>("in use");
 const latelyMs = 2000;
 
-/** What is in use, as seen within the last two seconds: enough to say so; an act looks itself. */
-export function inUseLately(): InUse {
+/** What is in use, as seen for the same owner within the last two seconds: enough to say so; an act looks itself. */
+export function inUseLately(owner: object): InUse {
   const now = performance.now();
-  const known = lately.vuotoInUse;
+  const known = lately.get(owner);
   if (known && now - known.at < latelyMs) return known.inUse;
   const inUse = nothingInUse();
   for (const _ of scanning(inUse));
-  lately.vuotoInUse = { at: now, inUse };
+  lately.set(owner, { at: now, inUse });
   return inUse;
 }
 

@@ -137,7 +137,7 @@ function proofsOf(engine: Engine, item: Item): ThingView["proofs"] {
   }
   const compared = comparedInWords(engine, item);
   if (compared) proofs.push({ title: "unpacked beside it", text: compared });
-  const use = useOf(engine.disk, item.path, inUseLately());
+  const use = useOf(engine.disk, item.path, inUseLately(engine));
   proofs.push(
     use
       ? { title: "in use", text: `${use}; it will be left alone` }

@@ -87,7 +87,7 @@ export function sheetOf(engine: Engine, worktop: Worktop): Sheet {
 export function findings(engine: Engine): Finding[] {
   const items = engine.account.worktops.flatMap((worktop) => itemsOn(engine.db, worktop.id));
   const known = elsewhere(engine);
-  const using = inUseLately();
+  const using = inUseLately(engine);
   const filed = engine.db
     .prepare<[], { sha256: string; folder: Buffer; name: Buffer }>(
       `SELECT sha256, folder, name FROM filed_at WHERE home = 1 AND sha256 IN
