@@ -110,6 +110,22 @@ describe("a record that is damaged", () => {
     expect(await undo(engine, { entry: "all" })).toMatchObject({ refused: [] });
   });
 
+  test("of which only its log was left, as by a crash: that is not played into the new one, and is kept", async () => {
+    await work();
+    await keepDailyCopy(engine);
+    const said = entries();
+    const wal = fs.readFileSync(`${record()}-wal`);
+    expect(wal.length).toBeGreaterThan(0);
+    await engine.close();
+    fs.rmSync(record());
+    fs.writeFileSync(`${record()}-wal`, wal);
+    engine = await place.open();
+    expect(entries()).toEqual(said);
+    expect(engine.db.pragma("integrity_check", { simple: true })).toBe("ok");
+    const kept = fs.readdirSync(place.data).find((name) => /damaged-.*-wal$/.test(name));
+    expect(fs.readFileSync(path.join(place.data, kept!)).equals(wal)).toBe(true);
+  });
+
   test("or gone is opened from a copy too; without one it is said, and stays as it is", async () => {
     await work();
     await keepDailyCopy(engine);

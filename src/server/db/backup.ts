@@ -67,9 +67,8 @@ export function openRecord(data: string, name: string): { db: Db; said: string[]
       db = openDb(file);
     } catch (error) {
       if (!(error instanceof Problem && error.code === "damaged-database") || copies(data).length === 0) throw error;
-      const aside = `${file}.damaged-${new Date().toISOString().replaceAll(":", "")}`;
+      const aside = asideOf(file);
       fs.renameSync(file, aside);
-      for (const end of ["-wal", "-shm"]) fs.rmSync(file + end, { force: true });
       db = openDb(fromNewest(data, file, said, `Vuoto's record could not be read; it is kept as ${aside}.`));
     }
   }
@@ -77,7 +76,12 @@ export function openRecord(data: string, name: string): { db: Db; said: string[]
   return { db, said };
 }
 
+const asideOf = (file: string) => `${file}.damaged-${new Date().toISOString().replaceAll(":", "")}`;
+
 function fromNewest(data: string, file: string, said: string[], why: string): string {
+  // The log of another record would be played into the new one; what is in it may be the last there is, so it is kept too.
+  if (fs.existsSync(`${file}-wal`)) fs.renameSync(`${file}-wal`, `${asideOf(file)}-wal`);
+  fs.rmSync(`${file}-shm`, { force: true });
   for (const copy of copies(data)) {
     try {
       readBackupSync(copy, file);
