@@ -232,10 +232,15 @@ export async function verdictsDurable(): Promise<void> {
         }
         return answer;
       };
+      // The pictures and names here are all of one kind: it is the heading that tells which thing is shown.
+      const shown = () => document.querySelector("h1")?.textContent;
       for (let n = 0; n < 200; n++) {
+        const before = shown();
         keys.push(performance.now());
         window.dispatchEvent(new KeyboardEvent("keydown", { key: n % 2 ? "l" : "s", bubbles: true }));
         await new Promise((next) => setTimeout(next, n < 20 ? 90 : 250));
+        // A key that comes before the next thing is shown does not mean that, and gives no verdict.
+        while (shown() === before) await new Promise((next) => setTimeout(next, 5));
       }
       while (durable.length < keys.length) await new Promise((next) => setTimeout(next, 20));
       return keys.map((key, n) => durable[n]! - key);

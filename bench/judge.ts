@@ -182,11 +182,11 @@ async function claims(): Promise<void> {
   }
   await withEngine("claims", async (engine) => {
     await protect(engine, { folder: btoa(path.join(root, "Backup")), protection: "backed up" });
-    const labelled = (kind: string) => findings(engine).find((finding) => finding.kind === kind)?.each ?? [];
+    const labelled = async (kind: string) => (await findings(engine)).find((finding) => finding.kind === kind)?.each ?? [];
     const placeOf = (id: string) => itemById(engine.db, id)!.path as string;
     const same = (a: string, b: string) => run("cmp", ["-s", a, b]).status === 0;
 
-    const twins = labelled("twins");
+    const twins = await labelled("twins");
     let falseTwins = 0;
     for (const { id, stays } of twins) {
       const other = stays && ("id" in stays ? placeOf(stays.id) : stays.place);
@@ -212,11 +212,11 @@ async function claims(): Promise<void> {
       `identical: ${twins.length} said, ${falseTwins} false, ${expected} by cmp`,
     );
 
-    const spent = labelled("spent archive");
+    const spent = await labelled("spent archive");
     const falseSpent = spent.filter(({ id }) => Number(/pack-(\d+)/.exec(placeOf(id))![1]) % 5 !== 0).length;
     verdict("J2", falseSpent === 0 && spent.length === 12, `spent archives: ${spent.length} said, ${falseSpent} false, 12 are`);
 
-    const nowhere = new Set(labelled("nowhere else").map(({ id }) => placeOf(id)));
+    const nowhere = new Set((await labelled("nowhere else")).map(({ id }) => placeOf(id)));
     const wrong = lying.filter((one) => {
       const there = backup.some((other) => family(other) === family(one) && same(full(one), full(other)));
       return nowhere.has(full(one)) === there;

@@ -95,7 +95,7 @@ export async function identicalFiles(): Promise<void> {
   for (let n = 0; n < 3; n++) {
     const engine = await open(account, `${account}-data-${n}`);
     row.ours.push(await timed(() => engine.lookAgain("all")));
-    const found = findingsNow(engine).find((finding) => finding.kind === "twins")?.each.length;
+    const found = (await findingsNow(engine)).find((finding) => finding.kind === "twins")?.each.length;
     if (found !== twins) throw new Error(`${found} twins found of ${twins}`);
     await engine.close();
     fs.rmSync(`${account}-data-${n}`, { recursive: true });
@@ -146,7 +146,7 @@ export async function findings(): Promise<void> {
     const took = await timed(() => surveyView(engine));
     if (n > 0) row.ours.push(took);
   }
-  const found = findingsNow(engine).reduce((sum, finding) => sum + finding.each.length, 0);
+  const found = (await findingsNow(engine)).reduce((sum, finding) => sum + finding.each.length, 0);
   if (found < 1500) throw new Error(`only ${found} found`);
   await engine.close();
   rows.push(row);

@@ -11,6 +11,7 @@ import { leaveOutInput, protectInput, settleInput } from "./survey";
 const nothing = z.object({});
 /** Every act and question that can be asked over HTTP and from the command line, by its path below /api, with what it takes. */
 export const api = {
+  "frame/frame": nothing,
   "survey/survey": z.object({ worktop: z.enum(["desktop", "downloads"]).optional() }),
   "survey/refresh": nothing,
   "survey/settle": settleInput,

@@ -51,8 +51,8 @@ export const giveInput = z.object({
 });
 export type GiveInput = z.infer<typeof giveInput>;
 
-/** What a verdict that was given came to; answered once it is done. */
-export const givenInput = z.object({ id: givenId });
+/** What verdicts that were given came to: answered once the first of them is done, with all of them that are. */
+export const givenInput = z.object({ ids: z.array(givenId).min(1).max(1000) });
 export type GivenInput = z.infer<typeof givenInput>;
 
 export interface GivenAnswer {

@@ -21,11 +21,11 @@ interface Verdict {
 export async function perform(
   engine: Engine,
   doing: string,
-  makePlan: () => Plan,
+  makePlan: () => Plan | Promise<Plan>,
   options: { trial?: boolean; bytes?: number; verdict?: Verdict } = {},
 ): Promise<ReportJson> {
   const { trial } = options;
-  const makeGiven = () => ({ ...makePlan(), given: options.verdict?.given });
+  const makeGiven = async () => ({ ...(await makePlan()), given: options.verdict?.given });
   const { plan, ...report } = trial
     ? await engine.ledger.perform(makePlan, { trial })
     : await engine.jobs.run(doing, options.bytes === undefined ? "things" : "bytes", options.bytes ?? 0, (job) =>

@@ -10,6 +10,7 @@ import { takeFolderLocks, takeLock } from "./db/lock";
 import { type DepotRecord, readRecords } from "./db/record";
 import { type Calls, realCalls } from "./disk/calls";
 import { Disk } from "./disk/disk";
+import { scanOpenFiles, UseLooks } from "./disk/in-use";
 import { syncAll } from "./disk/sync";
 import { Events } from "./events";
 import { type Belonging, belongingAfterUndo, learnBelonging, nothingLearned } from "./homes/belonging";
@@ -37,6 +38,8 @@ export interface Engine {
   events: Events;
   jobs: Jobs;
   workers: Workers;
+  /** What other programs have open. */
+  inUse: UseLooks;
   now(): number;
   words(): Words;
   /** Worktops that could not be read at the last look. */
@@ -136,6 +139,7 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
   const calls = options.calls ?? realCalls;
   const bounds = () => boundsOf({ account, db });
   const disk = new Disk(calls, bounds);
+  const workers = new Workers();
   let learnedIn: number | undefined;
   let learnLater: NodeJS.Timeout | undefined;
   let looking: Promise<void> | undefined;
@@ -173,7 +177,9 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
     disk,
     events,
     jobs: new Jobs(events),
-    workers: new Workers(),
+    workers,
+    // A single command is done before a thread would have begun.
+    inUse: new UseLooks(options.lasting ? () => workers.scanOpenFiles() : scanOpenFiles),
     ledger: new Ledger({
       account,
       db,
@@ -182,10 +188,11 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
       // Calls that a test makes fail are met on this thread.
       carrier: () => (options.calls ? carrierHere(new Disk(calls, bounds)) : carrierApart(disk)),
       now,
-      sync: async (what) => (options.calls ? syncAll(disk, what) : engine.workers.sync(what)),
+      sync: async (what) => (options.calls ? syncAll(disk, what) : workers.sync(what)),
       expectRecord: () => {
         if (!recordIsThere(db)) throw new Problem("record-gone", { place: db.name });
       },
+      scanInUse: () => engine.inUse.now(),
       prove: (path, proof) => prove(engine, path, proof),
       changed: () => events.emit({ type: "changed", what: "ledger" }),
     }),

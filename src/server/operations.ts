@@ -12,6 +12,7 @@ import { removeDepot } from "./depots/remove";
 import { restoreParcel } from "./depots/restore";
 import { send } from "./depots/send";
 import type { Engine } from "./engine";
+import { frameView } from "./frame";
 import { endSessions, sessions } from "./guard/sessions";
 import { addHomes } from "./homes/add";
 import { finer } from "./homes/finer";
@@ -50,6 +51,7 @@ type Output<P extends ApiPath> = (engine: Engine, input: z.output<(typeof api)[P
 
 /** The one function behind each path of the API, for HTTP and the command line alike. */
 const operations: { [P in ApiPath]: Output<P> } = {
+  "frame/frame": (engine) => frameView(engine),
   "survey/survey": (engine, input) => survey(engine, input),
   "survey/refresh": async (engine) => {
     try {

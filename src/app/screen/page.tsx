@@ -1,4 +1,4 @@
-import { cookieName } from "@/server/guard/guard";
+import { frameView } from "@/server/frame";
 import { opened } from "@/server/opened";
 import { quietView } from "@/server/quiet/view";
 import { CannotOpen } from "@/ui/frame/cannot-open";
@@ -7,6 +7,7 @@ import { FullScreen } from "@/ui/quiet/full-screen";
 export default async function Page() {
   const { engine, problem } = await opened();
   if (!engine) return <CannotOpen title={problem.title} remedy={problem.remedy} />;
-  const after = engine.events.last;
-  return <FullScreen view={quietView(engine)} after={after} stream={cookieName()} />;
+  // First what was heard of until then: what happens while the rest is read is heard of after.
+  const frame = frameView(engine);
+  return <FullScreen view={quietView(engine)} frame={frame} />;
 }

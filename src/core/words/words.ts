@@ -23,7 +23,17 @@ const minute = 60 * second;
 const hour = 60 * minute;
 const day = 24 * hour;
 
-export function makeWords(locale: string, timeZone: string, now: number): Words {
+const made = new Map<string, ReturnType<typeof makeFormats>>();
+
+/** Making formats takes longer than using them: once for each locale and time zone. */
+function formatsOf(locale: string, timeZone: string): ReturnType<typeof makeFormats> {
+  const key = `${locale} ${timeZone}`;
+  const known = made.get(key) ?? makeFormats(locale, timeZone);
+  made.set(key, known);
+  return known;
+}
+
+function makeFormats(locale: string, timeZone: string) {
   const number = new Intl.NumberFormat(locale, { maximumFractionDigits: 0 });
   const oneFigure = new Intl.NumberFormat(locale, { minimumFractionDigits: 1, maximumFractionDigits: 1 });
   const relative = new Intl.RelativeTimeFormat(locale, { numeric: "always" });
@@ -37,7 +47,11 @@ export function makeWords(locale: string, timeZone: string, now: number): Words 
     minute: "2-digit",
     hourCycle: "h23",
   });
+  return { number, oneFigure, relative, dateFormat, dateTimeFormat };
+}
 
+export function makeWords(locale: string, timeZone: string, now: number): Words {
+  const { number, oneFigure, relative, dateFormat, dateTimeFormat } = formatsOf(locale, timeZone);
   const counted = (n: number, one: string, many = `${one}s`) => `${number.format(n)} ${n === 1 ? one : many}`;
 
   return {

@@ -3,6 +3,7 @@ import path from "node:path";
 import Database from "better-sqlite3";
 import { Problem } from "@/core/problem";
 import { install } from "../install";
+import { countChanges } from "./revision";
 
 export type Db = Database.Database;
 
@@ -21,6 +22,7 @@ export function openDb(file: string): Db {
     db.pragma("foreign_keys = ON");
     db.pragma("busy_timeout = 5000");
     migrate(db, path.dirname(file));
+    countChanges(db);
     return db;
   } catch (error) {
     db?.close();

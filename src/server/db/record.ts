@@ -1,5 +1,7 @@
 import type { Json, Point, Shown } from "@/core/ledger/step";
 import type { Db } from "./db";
+import { prepared } from "./prepared";
+import { kept } from "./revision";
 
 /** What the person decided, by key. Changed by ledger steps only. */
 export interface DepotRecord {
@@ -59,35 +61,39 @@ export interface GatheringRecord {
 export const everythingShown: Shown = { level: "everything", since: 0, hidden: [] };
 
 export function readRecord<T>(db: Db, key: string): T | null {
-  const value = db.prepare<[string], string>("SELECT value FROM record WHERE key = ?").pluck().get(key);
+  const value = prepared<[string], string>(db, "SELECT value FROM record WHERE key = ?").pluck().get(key);
   return value === undefined ? null : (JSON.parse(value) as T);
 }
 
+const recordsOf = kept("records", ["record"], (db, kind): ReadonlyMap<string, unknown> => {
+  const rows = prepared<[string, string], { key: string; value: string }>(
+    db,
+    "SELECT key, value FROM record WHERE key >= ? AND key < ?",
+  ).all(`${kind}:`, `${kind};`);
+  return new Map(rows.map((row) => [row.key.slice(kind.length + 1), JSON.parse(row.value) as unknown]));
+});
+
 /** All records whose key begins with `kind:`, by the rest of the key. */
-export function readRecords<T>(db: Db, kind: string): Map<string, T> {
-  const rows = db
-    .prepare<[string, string], { key: string; value: string }>("SELECT key, value FROM record WHERE key >= ? AND key < ?")
-    .all(`${kind}:`, `${kind};`);
-  return new Map(rows.map((row) => [row.key.slice(kind.length + 1), JSON.parse(row.value) as T]));
-}
+export const readRecords = <T>(db: Db, kind: string) => recordsOf(db, kind) as ReadonlyMap<string, Readonly<T>>;
 
 export function writeRecord(db: Db, key: string, value: Json): void {
-  if (value === null) db.prepare("DELETE FROM record WHERE key = ?").run(key);
+  if (value === null) prepared(db, "DELETE FROM record WHERE key = ?").run(key);
   else
-    db.prepare("INSERT INTO record (key, value) VALUES (?, ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value").run(
+    prepared(db, "INSERT INTO record (key, value) VALUES (?, ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value").run(
       key,
       JSON.stringify(value),
     );
 }
 
 export function readPosition(db: Db, item: string): Point | null {
-  return db.prepare<[string], Point>("SELECT x, y FROM position WHERE item = ?").get(item) ?? null;
+  return prepared<[string], Point>(db, "SELECT x, y FROM position WHERE item = ?").get(item) ?? null;
 }
 
 export function writePosition(db: Db, item: string, at: Point | null): void {
-  if (at === null) db.prepare("DELETE FROM position WHERE item = ?").run(item);
+  if (at === null) prepared(db, "DELETE FROM position WHERE item = ?").run(item);
   else
-    db.prepare(
+    prepared(
+      db,
       "INSERT INTO position (item, x, y) VALUES (?, ?, ?) ON CONFLICT (item) DO UPDATE SET x = excluded.x, y = excluded.y",
     ).run(item, at.x, at.y);
 }

@@ -6,7 +6,7 @@ import { afterEach, beforeEach, expect, test } from "vitest";
 import type { Raw } from "@/core/names/raw";
 import { realCalls } from "./calls";
 import { Disk } from "./disk";
-import { nothingInUse, scanInUse, useOf } from "./in-use";
+import { nothingInUse, scanOpenFiles, UseLooks, useOf } from "./in-use";
 
 let folder: string;
 const disk = new Disk(realCalls, () => () => false);
@@ -44,11 +44,12 @@ test("a file is in use while a program has it open for writing, and so is the fo
   const program = spawn("bash", ["-c", script, "bash", folder], { stdio: ["pipe", "pipe", "inherit"] });
   const ended = new Promise((done) => program.once("exit", done));
   await new Promise((ready) => program.stdout.once("data", ready));
-  const inUse = await scanInUse();
+  const looks = new UseLooks(scanOpenFiles);
+  const inUse = await looks.now();
   expect(use("written", inUse)).toBe("bash has it open");
   expect(use("sub", inUse)).toBe("bash has deep in it open");
   expect(use("read", inUse)).toBeUndefined();
   program.stdin.end("\n");
   await ended;
-  expect(use("written", await scanInUse())).toBeUndefined();
+  expect(use("written", await looks.now())).toBeUndefined();
 });

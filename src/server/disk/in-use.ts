@@ -4,7 +4,6 @@ import type { Identity } from "@/core/ledger/step";
 import { folderOf, isWithin, joinRaw, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
 import { unlessProblem } from "@/core/problem";
 import { breathing } from "../jobs/gentle";
-import { sharedMemory } from "../shared";
 import type { Disk } from "./disk";
 import { bytes } from "./disk";
 import { errorCode } from "./disk-problem";
@@ -25,67 +24,94 @@ const isLock = (name: Raw) => /^(?:\.~lock\.|~\$)|^\..*\.lock$/s.test(name);
 /** What no person's file is: devices, memory, and the system's own programs. */
 const notOurs = /^\/(?:dev\/(?!shm\/)|proc\/|sys\/|usr\/|lib(?:32|64|x32)?\/|memfd:)/;
 
-/** Looks at one process after the other, and adds to `found`. */
-function* scanning(found: InUse): Generator<void> {
-  const own = String(process.pid);
-  for (const pid of fs.readdirSync("/proc")) {
-    if (!/^\d+$/.test(pid) || pid === own) continue;
-    let fds: string[];
-    try {
-      fds = fs.readdirSync(`/proc/${pid}/fd`);
-    } catch {
-      continue;
-    }
-    let program: string | undefined;
-    for (const fd of fds) {
-      try {
-        const link = fs.readlinkSync(`/proc/${pid}/fd/${fd}`, { encoding: "buffer" });
-        if (link[0] !== 0x2f) continue;
-        const path = rawFromBytes(link);
-        if (notOurs.test(path)) continue;
-        const flags = /^flags:\s*0*([0-7]+)/m.exec(fs.readFileSync(`/proc/${pid}/fdinfo/${fd}`, "latin1"));
-        if (!flags || (Number.parseInt(flags[1]!, 8) & accessMode) === 0) continue;
-        const stat = fs.statSync(`/proc/${pid}/fd/${fd}`, { bigint: true });
-        if (!stat.isFile()) continue;
-        program ??= fs.readFileSync(`/proc/${pid}/comm`, "utf8").trim();
-        found.byInode.set(`${stat.dev}:${stat.ino}`, program);
-        found.byPath.set(path, program);
-      } catch (error) {
-        // The process or the file is gone; or the process is somebody else's, with every one of its files.
-        if (errorCode(error) === "EACCES") break;
-      }
-    }
-    yield;
-  }
+/** Files that are open for writing, each with the program's name: by device and inode, and by path. */
+export interface OpenFiles {
+  byInode: [string, string][];
+  byPath: [Raw, string][];
 }
 
 /**
  * One scan of /proc: every open file of every process we may look at, with its access mode from fdinfo. Processes that
  * end meanwhile or that belong to somebody else are passed over.
  */
-export async function scanInUse(): Promise<InUse> {
-  const found = nothingInUse();
+export async function scanOpenFiles(): Promise<OpenFiles> {
+  const found: OpenFiles = { byInode: [], byPath: [] };
   const breath = breathing();
-  for (const _ of scanning(found)) {
+  const own = String(process.pid);
+  for (const pid of fs.readdirSync("/proc")) {
+    if (!/^\d+$/.test(pid) || pid === own) continue;
+    scanProcess(pid, found);
     const pause = breath();
     if (pause) await pause;
   }
   return found;
 }
 
-const lately = sharedMemory<object, { at: number; inUse: InUse }>("in use");
+function scanProcess(pid: string, found: OpenFiles): void {
+  let fds: string[];
+  try {
+    fds = fs.readdirSync(`/proc/${pid}/fd`);
+  } catch {
+    return;
+  }
+  let program: string | undefined;
+  for (const fd of fds) {
+    try {
+      const link = fs.readlinkSync(`/proc/${pid}/fd/${fd}`, { encoding: "buffer" });
+      if (link[0] !== 0x2f) continue;
+      const path = rawFromBytes(link);
+      if (notOurs.test(path)) continue;
+      const flags = /^flags:\s*0*([0-7]+)/m.exec(fs.readFileSync(`/proc/${pid}/fdinfo/${fd}`, "latin1"));
+      if (!flags || (Number.parseInt(flags[1]!, 8) & accessMode) === 0) continue;
+      const stat = fs.statSync(`/proc/${pid}/fd/${fd}`, { bigint: true });
+      if (!stat.isFile()) continue;
+      program ??= fs.readFileSync(`/proc/${pid}/comm`, "utf8").trim();
+      found.byInode.push([`${stat.dev}:${stat.ino}`, program]);
+      found.byPath.push([path, program]);
+    } catch (error) {
+      // The process or the file is gone; or the process is somebody else's, with every one of its files.
+      if (errorCode(error) === "EACCES") return;
+    }
+  }
+}
+
 const latelyMs = 2000;
 
-/** What is in use, as seen for the same owner within the last two seconds: enough to say so; an act looks itself. */
-export function inUseLately(owner: object): InUse {
-  const now = performance.now();
-  const known = lately.get(owner);
-  if (known && now - known.at < latelyMs) return known.inUse;
-  const inUse = nothingInUse();
-  for (const _ of scanning(inUse));
-  lately.set(owner, { at: now, inUse });
-  return inUse;
+/** Looks at what is in use, as seldom as does for what is asked. */
+export class UseLooks {
+  private under: Promise<OpenFiles> | undefined;
+  private next: Promise<OpenFiles> | undefined;
+  private last: { began: number; found: OpenFiles } | undefined;
+
+  /** `scan` is {@link scanOpenFiles}, here or in a thread. */
+  constructor(private readonly scan: () => Promise<OpenFiles>) {}
+
+  /** What is in use now, for an act: by a scan that began after this was asked; those who ask meanwhile share it. */
+  async now(): Promise<InUse> {
+    this.next ??= (async () => {
+      await this.under?.catch(() => {});
+      this.under = this.next;
+      this.next = undefined;
+      const began = performance.now();
+      const found = await this.scan();
+      this.last = { began, found };
+      return found;
+    })();
+    return asInUse(await this.next);
+  }
+
+  /** What was in use within the last two seconds: enough to say so. */
+  async lately(): Promise<InUse> {
+    if (this.last && performance.now() - this.last.began < latelyMs) return asInUse(this.last.found);
+    return this.now();
+  }
 }
+
+const asInUse = ({ byInode, byPath }: OpenFiles): InUse => ({
+  byInode: new Map(byInode),
+  byPath: new Map(byPath),
+  locks: new Map(),
+});
 
 /**
  * Why a thing is taken to be in use, in words, or undefined: open for writing (it, or anything in it), or a lock file

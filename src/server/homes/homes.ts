@@ -8,6 +8,7 @@ import { Problem } from "@/core/problem";
 import { leftOut, mayBeHome, tuckedFolder, worktopOf } from "../account";
 import { type Db, writeLazily } from "../db/db";
 import { type HomeRecord, readRecords } from "../db/record";
+import { kept } from "../db/revision";
 import { realFolder } from "../disk/around";
 import { bytes } from "../disk/disk";
 import type { Engine } from "../engine";
@@ -159,16 +160,19 @@ function keepFolders(db: Db, walk: number): (batch: WalkBatch, isHome: (folder: 
 
 const byTitle = new Intl.Collator();
 
-export function homes(engine: Pick<Engine, "account" | "db">): Home[] {
-  return engine.db
+const homesBelow = kept("homes", ["folder"], (db, root): readonly Home[] =>
+  db
     .prepare<[], { key: string; place: Buffer; files: number }>("SELECT key, place, files FROM folder WHERE home = 1")
     .all()
     .map((row) => {
       const folder = rawFromBytes(row.place);
-      return { id: row.key, folder, title: shownPlace(folder, engine.account.root), files: row.files };
+      return { id: row.key, folder, title: shownPlace(folder, root as Raw), files: row.files };
     })
-    .sort((a, b) => byTitle.compare(a.title, b.title));
-}
+    .sort((a, b) => byTitle.compare(a.title, b.title)),
+);
+
+/** The homes of an account, by title. */
+export const homes = ({ account, db }: Pick<Engine, "account" | "db">): readonly Home[] => homesBelow(db, account.root);
 
 /** Steps that make homes, each folder and each record once: several new homes may lie in one new folder. */
 export function newSteps(steps: readonly Step[]): Step[] {
@@ -214,7 +218,12 @@ export function homeMeant(engine: Engine, ref: HomeRef): { home: Home; steps: St
  * "Station / Tides / 2026": what exists of it is used, the rest is made; a wholly new one goes below the documents, and one
  * that begins with the desktop's own name lies on the desktop itself.
  */
-function newHome(engine: Engine, all: Home[], title: string, isNamed: (id: string) => boolean): { home: Home; steps: Step[] } {
+function newHome(
+  engine: Engine,
+  all: readonly Home[],
+  title: string,
+  isNamed: (id: string) => boolean,
+): { home: Home; steps: Step[] } {
   const { account, disk } = engine;
   const parts = title
     .split("/")

@@ -4,7 +4,7 @@ import fs from "node:fs";
 import os from "node:os";
 import path from "node:path";
 import sharp from "sharp";
-import { afterEach, beforeEach, describe, expect, test } from "vitest";
+import { afterEach, beforeEach, describe, expect, test, vi } from "vitest";
 import { type Raw, rawFromText } from "@/core/names/raw";
 import { Events } from "../events";
 import { Jobs } from "./jobs";
@@ -44,11 +44,41 @@ describe("events", () => {
 });
 
 describe("jobs", () => {
+  beforeEach(() => {
+    vi.useFakeTimers({ toFake: ["setTimeout", "clearTimeout", "Date"] });
+  });
+  afterEach(() => {
+    vi.useRealTimers();
+  });
+  test("that are over within a moment are not worth a word", async () => {
+    const events = new Events();
+    const jobs = new Jobs(events);
+    await jobs.run("Working", "things", 3, async (job) => {
+      for (let n = 0; n < 3; n++) await job.step(0);
+      vi.advanceTimersByTime(350);
+      expect(jobs.list()).toEqual([]);
+    });
+    vi.advanceTimersByTime(1000);
+    expect(events.since(events.markOf(0))).toEqual([]);
+  });
+  test("are told of though they cannot say how far they are", async () => {
+    const events = new Events();
+    const jobs = new Jobs(events);
+    await jobs.run("Waiting", "things", 0, async () => {
+      vi.advanceTimersByTime(450);
+      expect(jobs.list()).toMatchObject([{ words: "Waiting", done: 0 }]);
+    });
+    expect(events.since(events.markOf(0))?.map(({ event }) => event.type === "job" && event.job.state)).toEqual([
+      "running",
+      "over",
+    ]);
+  });
   test("are listed while they run, and told as over when they end, also by an error", async () => {
     const events = new Events();
     const jobs = new Jobs(events);
     await expect(
       jobs.run("Working", "things", 3, async (job) => {
+        vi.advanceTimersByTime(500);
         expect(jobs.list()).toMatchObject([{ words: "Working", of: 3, state: "running" }]);
         await job.step(0);
         throw new Error("x");
@@ -63,6 +93,7 @@ describe("jobs", () => {
     const running = jobs.run("Working", "things", 0, async (job) => {
       for (;;) {
         await job.step(0);
+        vi.advanceTimersByTime(200);
         if (++steps === 3) jobs.cancel(jobs.list()[0]!.id);
       }
     });

@@ -14,21 +14,25 @@ export interface Job extends Pace {
 }
 
 const tellEvery = 200;
+/** What is over sooner is not worth a word. */
+const worthTelling = 400;
 
 /** Work that takes a while: seen while it runs, with progress, and cancelled on request. */
 export class Jobs {
-  private readonly running = new Map<string, { view: JobLine; controller: AbortController }>();
+  private readonly running = new Map<string, { view: JobLine; told: boolean; controller: AbortController }>();
 
   constructor(private readonly events: Events) {}
 
+  /** Those that were told of: of each of them it is told, too, when it is over. */
   list(): JobLine[] {
-    return [...this.running.values()].map(({ view }) => ({ ...view }));
+    return [...this.running.values()].flatMap(({ view, told }) => (told ? [{ ...view }] : []));
   }
 
   cancel(id: string): boolean {
     const job = this.running.get(id);
     if (!job) return false;
     job.view.state = "cancelling";
+    job.told = true;
     job.controller.abort();
     this.events.emit({ type: "job", job: { ...job.view } });
     return true;
@@ -39,21 +43,26 @@ export class Jobs {
     const began = Date.now();
     const controller = new AbortController();
     const view: JobLine = { id: randomUUID(), words, done: 0, of, unit, took: 0, state: "running" };
-    this.running.set(view.id, { view, controller });
+    const line = { view, told: false, controller };
+    this.running.set(view.id, line);
     let told = began;
     const breath = breathing();
-    const tell = (now: number) => {
+    const tell = (now = Date.now()) => {
       told = now;
+      line.told = true;
       view.took = now - began;
       this.events.emit({ type: "job", job: { ...view } });
     };
+    // Also where nothing can be said yet of how far it is.
+    const first = setTimeout(tell, worthTelling);
+    first.unref();
     const job: Job = {
       signal: controller.signal,
       progress(done, total = view.of) {
         view.done = done;
         view.of = total;
         const now = Date.now();
-        if (now - told >= tellEvery) tell(now);
+        if (now - told >= (line.told ? tellEvery : worthTelling)) tell(now);
       },
       more: (n) => job.progress(view.done + n),
       whole(steps) {
@@ -71,9 +80,10 @@ export class Jobs {
     try {
       return await work(job);
     } finally {
+      clearTimeout(first);
       this.running.delete(view.id);
       view.state = "over";
-      tell(Date.now());
+      if (line.told) tell();
     }
   }
 }

@@ -1,3 +1,4 @@
+import type { OpenFiles } from "../disk/in-use";
 import type { SyncInput } from "../disk/sync";
 import { install } from "../install";
 import { Lane } from "./lane";
@@ -11,6 +12,7 @@ export class Workers {
   private readonly reading = new Lane(install("dist/worker.mjs"));
   private readonly looking = new Lane(install("dist/worker.mjs"));
   private readonly syncing = new Lane(install("dist/carrier.mjs"));
+  private readonly scanning = new Lane(install("dist/carrier.mjs"));
   private readonly learning = new Lane(install("dist/worker.mjs"));
   private last = 0;
 
@@ -36,12 +38,30 @@ export class Workers {
     return new Promise((resolve, reject) => this.syncing.push({ id: ++this.last, name: "syncFolders", input, resolve, reject }));
   }
 
+  scanOpenFiles(): Promise<OpenFiles> {
+    return new Promise((resolve, reject) =>
+      this.scanning.push({
+        id: ++this.last,
+        name: "scanOpenFiles",
+        input: null,
+        resolve: resolve as (answer: unknown) => void,
+        reject,
+      }),
+    );
+  }
+
   private laneFor(name: keyof Work): Lane {
     if (name === "learnHomes") return this.learning;
     return name === "lookAtPicture" || name === "lookAtText" || name === "drawPng" ? this.looking : this.reading;
   }
 
   async stop(): Promise<void> {
-    await Promise.all([this.reading.stop(), this.looking.stop(), this.learning.stop(), this.syncing.stop()]);
+    await Promise.all([
+      this.reading.stop(),
+      this.looking.stop(),
+      this.learning.stop(),
+      this.syncing.stop(),
+      this.scanning.stop(),
+    ]);
   }
 }

@@ -140,7 +140,7 @@ describe("emptying the trash", () => {
       "settings/launcher": () => ({ which: "open" }),
       "settings/backup": () => ({ file: path.join(place.folder, "copy.ndjson") }),
       "sitting/give": () => ({ verdicts: [{ id: "given-first", act: "sitting/stay", input: { items: [idsOn(e)[2]] } }] }),
-      "sitting/given": () => ({ id: "given-first" }),
+      "sitting/given": () => ({ ids: ["given-first"] }),
     };
     const asked: string[] = [];
     // The depot goes last: others need it.

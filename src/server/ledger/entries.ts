@@ -43,7 +43,7 @@ export class Entries {
 
   /** Throws where there is none of that number. */
   get(id: number): EntryRow {
-    const row = this.db.prepare<[number], EntryRow>("SELECT * FROM entry WHERE id = ?").get(id);
+    const row = prepared<[number], EntryRow>(this.db, "SELECT * FROM entry WHERE id = ?").get(id);
     if (!row) throw new Problem("unknown-entry", { detail: String(id) });
     return row;
   }
@@ -53,9 +53,10 @@ export class Entries {
    * with what had hidden it: an undo would hide it again.
    */
   latest(): EntryRow | undefined {
-    const standing = this.db
-      .prepare<[], EntryRow>(`SELECT e.* FROM entry t JOIN entry e ON e.id = t.target WHERE e.state = 'done' ORDER BY t.id DESC`)
-      .iterate();
+    const standing = prepared<[], EntryRow>(
+      this.db,
+      `SELECT e.* FROM entry t JOIN entry e ON e.id = t.target WHERE e.state = 'done' ORDER BY t.id DESC`,
+    ).iterate();
     const level = prepared<[number], string | null>(
       this.db,
       "SELECT plan -> '$.to' ->> 'level' FROM step WHERE entry = ? AND plan ->> 'type' = 'show'",
@@ -72,29 +73,27 @@ export class Entries {
 
   /** What doing again takes: the undo that came last, of those since the last act that was anything else. */
   lastUndone(): EntryRow | undefined {
-    return this.db
-      .prepare<[], EntryRow>(
-        `SELECT u.* FROM entry u JOIN entry t ON t.id = u.target
+    return prepared<[], EntryRow>(
+      this.db,
+      `SELECT u.* FROM entry u JOIN entry t ON t.id = u.target
          WHERE u.direction = 'undo' AND u.state = 'done' AND t.state = 'undone'
            AND u.id > (SELECT coalesce(max(id), 0) FROM entry WHERE target = id)
            AND u.id = (SELECT max(id) FROM entry WHERE target = u.target)
          ORDER BY u.id DESC LIMIT 1`,
-      )
-      .get();
+    ).get();
   }
 
   /** The entry that did a verdict which was given in a sitting, where it stands. */
   ofGiven(given: string): { entry: number; words: string } | undefined {
-    return this.db
-      .prepare<[string], { entry: number; words: string }>(
-        "SELECT id AS entry, words FROM entry WHERE given = ? AND state = 'done' ORDER BY id DESC LIMIT 1",
-      )
-      .get(given);
+    return prepared<[string], { entry: number; words: string }>(
+      this.db,
+      "SELECT id AS entry, words FROM entry WHERE given = ? AND state = 'done' ORDER BY id DESC LIMIT 1",
+    ).get(given);
   }
 
   /** Those that a crash left in the middle. */
   running(): EntryRow[] {
-    return this.db.prepare<[], EntryRow>("SELECT * FROM entry WHERE state = 'running' ORDER BY id").all();
+    return prepared<[], EntryRow>(this.db, "SELECT * FROM entry WHERE state = 'running' ORDER BY id").all();
   }
 
   /**
@@ -118,10 +117,10 @@ export class Entries {
 
   /** @throws Problem "entry-unknown" where a step is not understood */
   stepsOf(entry: number): StoredStep[] {
-    return this.db
-      .prepare<[number], { n: number; version: number; plan: string; state: StepState; note: string | null }>(
-        "SELECT n, version, plan, state, note FROM step WHERE entry = ? ORDER BY n",
-      )
+    return prepared<[number], { n: number; version: number; plan: string; state: StepState; note: string | null }>(
+      this.db,
+      "SELECT n, version, plan, state, note FROM step WHERE entry = ? ORDER BY n",
+    )
       .all(entry)
       .map((row) => ({
         n: row.n,
@@ -148,8 +147,8 @@ export class Entries {
   begin(plan: Plan, steps: string[]): number {
     return this.db.transaction(() => {
       const id = this.insert(plan.act, plan.words(plan.steps), 0, "do", plan.sitting ?? null);
-      this.db.prepare("UPDATE entry SET target = id, given = ? WHERE id = ?").run(plan.given ?? null, id);
-      const insert = this.db.prepare("INSERT INTO step (entry, n, version, plan, state) VALUES (?, ?, ?, ?, 'planned')");
+      prepared(this.db, "UPDATE entry SET target = id, given = ? WHERE id = ?").run(plan.given ?? null, id);
+      const insert = prepared(this.db, "INSERT INTO step (entry, n, version, plan, state) VALUES (?, ?, ?, ?, 'planned')");
       for (const [n, json] of steps.entries()) insert.run(id, n, planVersion, json);
       return id;
     })();
@@ -162,22 +161,21 @@ export class Entries {
 
   private insert(act: string, words: string, target: number, direction: Direction, sitting: string | null): number {
     return Number(
-      this.db
-        .prepare(
-          `INSERT INTO entry (act, words, at, state, target, direction, sitting, said)
+      prepared(
+        this.db,
+        `INSERT INTO entry (act, words, at, state, target, direction, sitting, said)
            VALUES (?, ?, ?, 'running', ?, ?, ?, '[]')`,
-        )
-        .run(act, words, this.now(), target, direction, sitting).lastInsertRowid,
+      ).run(act, words, this.now(), target, direction, sitting).lastInsertRowid,
     );
   }
 
   /** Keeps what a step found out, at once. */
   note(entry: number, n: number, note: Json): void {
-    this.db.prepare("UPDATE step SET note = ? WHERE entry = ? AND n = ?").run(JSON.stringify(note), entry, n);
+    prepared(this.db, "UPDATE step SET note = ? WHERE entry = ? AND n = ?").run(JSON.stringify(note), entry, n);
   }
 
   say(entry: number, refused: Refused[]): void {
-    this.db.prepare("UPDATE entry SET said = ? WHERE id = ?").run(JSON.stringify(refused), entry);
+    prepared(this.db, "UPDATE entry SET said = ? WHERE id = ?").run(JSON.stringify(refused), entry);
   }
 
   /** The end of an entry, in one transaction with what its steps want to have recorded: how each of them stands now. */
@@ -191,15 +189,15 @@ export class Entries {
     db.transaction(() => {
       for (const write of outcome.records) write();
       // Most steps end alike: one statement marks them, and one each those that do not.
-      db.prepare("UPDATE step SET state = ?, note = NULL WHERE entry = ?").run(outcome.usual, target);
-      db.prepare("DELETE FROM temporary WHERE entry = ?").run(target);
-      const mark = db.prepare("UPDATE step SET state = ?, note = ? WHERE entry = ? AND n = ?");
+      prepared(db, "UPDATE step SET state = ?, note = NULL WHERE entry = ?").run(outcome.usual, target);
+      prepared(db, "DELETE FROM temporary WHERE entry = ?").run(target);
+      const mark = prepared(db, "UPDATE step SET state = ?, note = ? WHERE entry = ? AND n = ?");
       for (const s of steps)
         if (s.state !== outcome.usual || s.note !== null)
           mark.run(s.state, s.note === null ? null : JSON.stringify(s.note), target, s.n);
-      db.prepare("UPDATE entry SET state = ? WHERE id = ?").run(outcome.state, target);
-      if (entry !== target) db.prepare("UPDATE entry SET state = 'done' WHERE id = ?").run(entry);
-      else if (outcome.words !== undefined) db.prepare("UPDATE entry SET words = ? WHERE id = ?").run(outcome.words, entry);
+      prepared(db, "UPDATE entry SET state = ? WHERE id = ?").run(outcome.state, target);
+      if (entry !== target) prepared(db, "UPDATE entry SET state = 'done' WHERE id = ?").run(entry);
+      else if (outcome.words !== undefined) prepared(db, "UPDATE entry SET words = ? WHERE id = ?").run(outcome.words, entry);
       this.say(entry, outcome.refused);
     })();
   }

@@ -8,7 +8,7 @@ import type { Db } from "../db/db";
 import type { CarriageName } from "../disk/carrier";
 import type { Disk } from "../disk/disk";
 import { diskProblem, errorCode } from "../disk/disk-problem";
-import { growing, type InUse, nothingInUse, scanInUse } from "../disk/in-use";
+import { growing, type InUse, nothingInUse } from "../disk/in-use";
 import type { SyncInput } from "../disk/sync";
 import type { Pace } from "../disk/tree";
 import type { CarrierLink } from "../jobs/carriers";
@@ -39,6 +39,8 @@ interface LedgerParts {
   now: () => number;
   /** Makes the entries of folders durable, and the file systems that small files were written to. */
   sync: (what: SyncInput) => Promise<unknown>;
+  /** What is in use now. */
+  scanInUse: () => Promise<InUse>;
   prove: StepContext["prove"];
   /** Throws where the record is no longer the one that was opened. */
   expectRecord: () => void;
@@ -172,7 +174,7 @@ export class Ledger {
     const made = await makePlan();
     const stored = made.steps.map((step) => JSON.stringify(step));
     const plan: Plan = { ...made, steps: stored.map((json) => readStoredStep(planVersion, json)) };
-    const inUse = await scanInUse();
+    const inUse = await this.parts.scanInUse();
     const growingNow = await growing(
       plan.steps.flatMap((step) => (step.type === "move" || step.type === "trash" ? [step] : [])),
       this.parts.now(),
@@ -267,7 +269,7 @@ export class Ledger {
     const apart = (work: () => Promise<unknown>) => {
       // Written down before other acts may look.
       this.onTheirWay.set(target, { words: this.entries.get(entry).words, touch: touchesOf(steps.map((s) => s.step)) });
-      return turn.leave(work).finally(async () => Object.assign(inUse, await scanInUse()));
+      return turn.leave(work).finally(async () => Object.assign(inUse, await this.parts.scanInUse()));
     };
     const sync = new Sync();
     const later: (() => void)[] = [];
@@ -407,7 +409,7 @@ export class Ledger {
       const entry = this.entries.beginAgain(target, again ? "do" : "undo", words);
       const pace = options.pace ?? gentle();
       pace.whole?.(due);
-      const inUse = await scanInUse();
+      const inUse = await this.parts.scanInUse();
       return this.orRecovered(turn, entry, () =>
         this.run(entry, target.id, again ? "do" : "undo", steps, { turn, inUse, growingNow: new Set(), pace }),
       );

@@ -2,6 +2,7 @@ import type { ReportJson } from "@/contract/items";
 import type { GiveInput, GivenAnswer, GivenInput, VerdictAct } from "@/contract/sitting";
 import { asProblem, Problem } from "@/core/problem";
 import { writeLazily } from "../db/db";
+import { prepared } from "../db/prepared";
 import type { Engine } from "../engine";
 import { sharedMemory } from "../shared";
 
@@ -18,13 +19,14 @@ interface GivenRow {
 
 interface Line {
   underWay?: Promise<void>;
-  waiting: Map<string, (() => void)[]>;
+  /** Told whenever one is done. */
+  waiting: Set<() => void>;
 }
 
 const lines = sharedMemory<Engine, Line>("given");
 
 function lineOf(engine: Engine): Line {
-  const line = lines.get(engine) ?? { waiting: new Map() };
+  const line = lines.get(engine) ?? { waiting: new Set() };
   lines.set(engine, line);
   return line;
 }
@@ -62,8 +64,8 @@ async function drain(engine: Engine, line: Line, doIt: DoIt): Promise<void> {
     // Lost with the power supply, it is found out again from the ledger.
     const { n } = row;
     writeLazily(db, () => answer.run(JSON.stringify(came), n));
-    for (const tell of line.waiting.get(row.id) ?? []) tell();
-    line.waiting.delete(row.id);
+    for (const tell of line.waiting) tell();
+    line.waiting.clear();
     // Writing the next one down goes before doing this one's successor.
     await new Promise((others) => setImmediate(others));
   }
@@ -79,10 +81,11 @@ async function done(engine: Engine, { id, act, input }: GivenRow, doIt: DoIt): P
     const meant = undone === undefined ? { ...asked, given: id } : { entry: entryOf(engine, undone) };
     return { id, report: (await doIt(act, meant)) as ReportJson };
   } catch (error) {
-    const { code, title, remedy } = asProblem(error);
-    return { id, problem: { code, title, remedy } };
+    return { id, problem: problemOf(asProblem(error)) };
   }
 }
+
+const problemOf = ({ code, title, remedy }: Problem): GivenAnswer["problem"] => ({ code, title, remedy });
 
 /** The entry that a verdict became. */
 function entryOf(engine: Engine, given: string): number {
@@ -92,14 +95,18 @@ function entryOf(engine: Engine, given: string): number {
   return entry;
 }
 
-/** What a verdict came to, once it is done. */
-export async function given(engine: Engine, { id }: GivenInput): Promise<GivenAnswer> {
+/** What verdicts came to: waits until one of them is done, and answers all that are. */
+export async function given(engine: Engine, { ids }: GivenInput): Promise<GivenAnswer[]> {
   const line = lineOf(engine);
+  const read = prepared<[string], { answer: string | null }>(engine.db, "SELECT answer FROM given WHERE id = ?");
   for (;;) {
-    const row = engine.db.prepare<[string], { answer: string | null }>("SELECT answer FROM given WHERE id = ?").get(id);
-    if (!row) throw new Problem("unknown-entry", { detail: "of that verdict" });
-    if (row.answer !== null) return JSON.parse(row.answer) as GivenAnswer;
-    await new Promise<void>((tell) => line.waiting.set(id, [...(line.waiting.get(id) ?? []), tell]));
+    const answers = ids.flatMap((id): GivenAnswer[] => {
+      const row = read.get(id);
+      if (!row) return [{ id, problem: problemOf(new Problem("unknown-entry", { detail: "of that verdict" })) }];
+      return row.answer === null ? [] : [JSON.parse(row.answer) as GivenAnswer];
+    });
+    if (answers.length > 0) return answers;
+    await new Promise<void>((tell) => line.waiting.add(tell));
   }
 }
 

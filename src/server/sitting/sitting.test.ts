@@ -119,7 +119,7 @@ describe("a sitting", () => {
     await wait(engine, { items: [d], ...of });
     await archive(engine, { items: [e], ...of });
     await stay(engine, { items: [e] });
-    expect(sittingEnd(engine, "s")).toMatchObject({ before: lying, after: lying - 2, settled: 5, entries: 5 });
+    expect(await sittingEnd(engine, "s")).toMatchObject({ before: lying, after: lying - 2, settled: 5, entries: 5 });
     await undo(engine, {});
     expect(await undo(engine, { sitting: "s" })).toMatchObject({ words: "Took back 5 acts", refused: [] });
     expect(pileOf(engine)).toHaveLength(lying);

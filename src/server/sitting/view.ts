@@ -2,7 +2,7 @@ import { randomUUID } from "node:crypto";
 import type { PileItem, SettledView, SittingEnd, SittingView, ThingView } from "@/contract/views";
 import type { Step } from "@/core/ledger/step";
 import { Problem } from "@/core/problem";
-import { inUseLately, useOf } from "../disk/in-use";
+import { useOf } from "../disk/in-use";
 import type { Engine } from "../engine";
 import { fitsOf } from "../homes/belonging";
 import { homes } from "../homes/homes";
@@ -111,13 +111,13 @@ export async function thing(engine: Engine, id: string): Promise<ThingView> {
     name: item.label,
     kind: item.kind,
     facts,
-    proofs: proofsOf(engine, item),
+    proofs: await proofsOf(engine, item),
     look,
     homes: fitsOf(engine.belonging, item).map((fit) => ({ id: fit.home, title: titles.get(fit.home) ?? "", why: fit.why })),
   };
 }
 
-function proofsOf(engine: Engine, item: Item): ThingView["proofs"] {
+async function proofsOf(engine: Engine, item: Item): Promise<ThingView["proofs"]> {
   const proofs: ThingView["proofs"] = [];
   if (item.facts.dead) proofs.push({ title: "leads nowhere", text: `${item.facts.dead} was looked for and is not there` });
   else if (item.facts.leadsTo) proofs.push({ title: "leads to", text: item.facts.leadsTo });
@@ -137,7 +137,7 @@ function proofsOf(engine: Engine, item: Item): ThingView["proofs"] {
   }
   const compared = comparedInWords(engine, item);
   if (compared) proofs.push({ title: "unpacked beside it", text: compared });
-  const use = useOf(engine.disk, item.path, inUseLately(engine));
+  const use = useOf(engine.disk, item.path, await engine.inUse.lately());
   proofs.push(
     use
       ? { title: "in use", text: `${use}; it will be left alone` }
@@ -147,7 +147,8 @@ function proofsOf(engine: Engine, item: Item): ThingView["proofs"] {
 }
 
 /** What a sitting came to: how many things lay there before and after, and what left. */
-export function sittingEnd(engine: Engine, sitting: string): SittingEnd {
+export async function sittingEnd(engine: Engine, sitting: string): Promise<SittingEnd> {
+  await givenSoFar(engine);
   const { db, ledger } = engine;
   const entries = db
     .prepare<[string], { id: number }>("SELECT id FROM entry WHERE sitting = ? AND target = id AND state = 'done'")

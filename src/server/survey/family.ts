@@ -30,13 +30,13 @@ export function joinedInWords(joined: Joined, words: Words): string {
 }
 
 /** The family of a thing among all that has no verdict yet, over both worktops; null where it is by itself. */
-export function family(engine: Engine, id: string): FamilyAnswer | null {
+export async function family(engine: Engine, id: string): Promise<FamilyAnswer | null> {
+  const found = await findings(engine);
   const words = engine.words();
   const verdicts = verdictsInForce(engine);
   const items = engine.account.worktops
     .flatMap((worktop) => itemsOn(engine.db, worktop.id))
     .filter((item) => item.id === id || !verdicts.has(item.id));
-  const found = findings(engine);
   const its = families(items, found).find((one) => one.items.includes(id));
   if (!its || its.items.length < 2) return null;
   const { joined } = its;

@@ -6,10 +6,10 @@ import type { Kind } from "@/core/survey/kinds";
 import type { WorktopId } from "../account";
 import type { Db } from "../db/db";
 import { prepared } from "../db/prepared";
+import { kept } from "../db/revision";
 import { bytes } from "../disk/disk";
 import { locksOf } from "../disk/in-use";
 import type { ItemFacts } from "../jobs/work/read-worktop";
-import { sharedMemory } from "../shared";
 
 /** An item as the record answers it: bytes in hexadecimal digits, facts as they were found. */
 interface ItemColumns {
@@ -86,28 +86,10 @@ function readItems(db: Db, where: string, ...values: (string | Buffer)[]): Item[
   return (JSON.parse(text.get(...values)!) as ItemColumns[]).map(asItem);
 }
 
-/** What was last read of each worktop, and the state of the record in which it was. */
-const lastRead = sharedMemory<Db, { state: string; on: Map<WorktopId, readonly Item[]> }>("items");
-
-/** Differs once anything was written to the record, by this process or another. */
-export const recordState = (db: Db): string =>
-  prepared<[], string>(db, "SELECT total_changes() || ':' || data_version FROM pragma_data_version").pluck().get()!;
-
-/** The things on a worktop, out of sight or not, by name. Read anew only once the record has changed. */
-export function itemsOn(db: Db, worktop: WorktopId): readonly Item[] {
-  const read = () => readItems(db, "worktop = ? AND seen = 1", worktop);
-  // What a transaction has read may yet be rolled back.
-  if (db.inTransaction) return read();
-  const state = recordState(db);
-  let last = lastRead.get(db);
-  if (last?.state !== state) {
-    last = { state, on: new Map() };
-    lastRead.set(db, last);
-  }
-  const items = last.on.get(worktop) ?? read();
-  last.on.set(worktop, items);
-  return items;
-}
+/** The things on a worktop, out of sight or not, by name. */
+export const itemsOn: (db: Db, worktop: WorktopId) => readonly Item[] = kept("items", ["item"], (db, worktop) =>
+  readItems(db, "worktop = ? AND seen = 1", worktop),
+);
 
 export function itemById(db: Db, id: string): Item | undefined {
   return readItems(db, "id = ?", id)[0];

@@ -1,7 +1,7 @@
 import type { Proof } from "@/core/ledger/step";
 import { nameOf, type Raw, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
-import { scanInUse, useOf } from "../disk/in-use";
+import { useOf } from "../disk/in-use";
 import type { Engine } from "../engine";
 import { stateOf } from "../jobs/work/read-worktop";
 
@@ -41,7 +41,7 @@ export async function prove(engine: Engine, path: Raw, proof: Proof): Promise<vo
     }
     case "half download": {
       const before = await lookedAtAnew(engine, path);
-      const use = useOf(engine.disk, path, await scanInUse());
+      const use = useOf(engine.disk, path, await engine.inUse.now());
       if (use) throw gone(use);
       const after = engine.disk.identity(path);
       if (!before || !after || stateOf(before) !== stateOf(after)) throw gone("it grows again");

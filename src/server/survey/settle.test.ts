@@ -43,8 +43,8 @@ afterEach(async () => {
 async function open(calls?: Calls): Promise<void> {
   engine = await place.open({ calls, now: () => Date.now() + later });
 }
-const labels = (kind: string) =>
-  findings(engine)
+const labels = async (kind: string) =>
+  (await findings(engine))
     .find((finding) => finding.kind === kind)
     ?.each.map(({ id }) => itemById(engine.db, id)!.label)
     .sort() ?? [];
@@ -74,12 +74,12 @@ describe("settling a finding", () => {
     clutter();
     await open();
     const before = place.tree();
-    expect(labels(kind)).toEqual([...names]);
+    expect(await labels(kind)).toEqual([...names]);
     expect(await settle(engine, { finding: kind, dryRun: true })).toMatchObject({ done: names.length, refused: [] });
     expect(changesSince(before, place)).toEqual([]);
     expect(await settle(engine, { finding: kind })).toMatchObject({ done: names.length, refused: [] });
     await engine.lookAgain("all");
-    expect(labels(kind)).toEqual([]);
+    expect(await labels(kind)).toEqual([]);
     expect(await undo(engine, {})).toMatchObject({ refused: [] });
     expect(changesSince(before, place)).toEqual([]);
   });
@@ -165,7 +165,13 @@ describe("spent archives", () => {
     spawnSync("tar", ["-czf", at("Desktop/season.tar.gz"), "-C", at("Documents/Kept/season"), "notes.txt"]);
     spawnSync("tar", ["-czf", at("Desktop/logger-dot.tgz"), "-C", at("Desktop/logger"), "."]);
     await open();
-    expect(labels("spent archive")).toEqual(["logger-dot.tgz", "logger-flat.tar", "logger.tgz", "logger.zip", "season.tar.gz"]);
+    expect(await labels("spent archive")).toEqual([
+      "logger-dot.tgz",
+      "logger-flat.tar",
+      "logger.tgz",
+      "logger.zip",
+      "season.tar.gz",
+    ]);
     expect(words("season.tar.gz")).toContain("Documents / Kept / season, byte for byte");
   });
 
@@ -174,14 +180,14 @@ describe("spent archives", () => {
     zip("logger.zip", "Desktop", "logger");
     write("Desktop/logger/two.csv", "two,2\n".repeat(50));
     await open();
-    expect(labels("spent archive")).toEqual([]);
+    expect(await labels("spent archive")).toEqual([]);
     expect(words("logger.zip")).toContain("logger/two.csv is missing or differs");
     fs.writeFileSync(at("Desktop/logger/two.csv"), "two,1\n".repeat(50));
     await engine.lookAgain();
-    expect(labels("spent archive")).toEqual(["logger.zip"]);
+    expect(await labels("spent archive")).toEqual(["logger.zip"]);
     fs.unlinkSync(at("Desktop/logger/one.csv"));
     await engine.lookAgain();
-    expect(labels("spent archive")).toEqual([]);
+    expect(await labels("spent archive")).toEqual([]);
   });
 
   test.each(["zip", "tar"])(
@@ -196,23 +202,23 @@ describe("spent archives", () => {
       fs.writeFileSync(at("Desktop/box/inner/run"), "run", { mode: 0o755 });
       pack();
       engine = await place.open();
-      expect(labels("spent archive")).toContain(box);
+      expect(await labels("spent archive")).toContain(box);
       fs.rmdirSync(at("Desktop/box/inner/empty"));
       await engine.lookAgain();
-      expect(labels("spent archive")).not.toContain(box);
+      expect(await labels("spent archive")).not.toContain(box);
       expect(comparedInWords(engine, itemNamed(engine, box))).toMatch(/inner\/empty.* is missing or differs/);
       fs.mkdirSync(at("Desktop/box/inner/empty"));
       fs.chmodSync(at("Desktop/box/inner/run"), 0o644);
       // Its folder has another time of change of state alone, which a look does not count.
       fs.utimesSync(at("Desktop/box/inner/run"), 1.6e9, 1.6e9);
       await engine.lookAgain();
-      expect(labels("spent archive")).not.toContain(box);
+      expect(await labels("spent archive")).not.toContain(box);
       expect(comparedInWords(engine, itemNamed(engine, box))).toMatch(/run, by its rights, is missing or differs/);
       // Rights that the usual setting takes away when unpacking make no difference.
       fs.chmodSync(at("Desktop/box/inner/run"), 0o700);
       fs.utimesSync(at("Desktop/box/inner/run"), 1.7e9, 1.7e9);
       await engine.lookAgain();
-      expect(labels("spent archive")).toContain(box);
+      expect(await labels("spent archive")).toContain(box);
     },
   );
 
@@ -222,7 +228,7 @@ describe("spent archives", () => {
     write("Desktop/logger/one.csv", "new state");
     spawnSync("tar", ["-rf", at("Desktop/logger.tar"), "-C", at("Desktop"), "logger"]);
     await open();
-    expect(labels("spent archive")).toEqual([]);
+    expect(await labels("spent archive")).toEqual([]);
     expect(words("logger.tar")).toContain("several states of one file");
   });
 
@@ -249,7 +255,7 @@ open(d + "/other.7z", "wb").write(b"7z\\xbc\\xaf\\x27\\x1c" + b"\\0" * 600)
     ]);
     for (const name of ["bomb", "cut", "other"]) fs.mkdirSync(at("Desktop", name));
     await open();
-    expect(labels("spent archive")).toEqual([]);
+    expect(await labels("spent archive")).toEqual([]);
     expect(words("out.zip")).toContain("names places outside itself");
     expect(words("bomb.zip")).toContain("claims to hold far more than it can");
     expect(words("bomb.tar.gz")).toContain("claims to hold far more than it can");
@@ -266,13 +272,13 @@ describe("what would be lost", () => {
   test("is not guessed: nothing is said until the person has marked a place as backed up", async () => {
     write("Desktop/a.txt", "a");
     await open();
-    expect(nowhere()).toEqual([]);
-    expect(surveyView(engine).protectedPlaces).toBe(0);
+    expect(await nowhere()).toEqual([]);
+    expect((await surveyView(engine)).protectedPlaces).toBe(0);
     await protect(engine, { folder: folder("Documents"), protection: "synchronised" });
     // What is synchronised is deleted with the original.
-    expect(nowhere()).toEqual([]);
+    expect(await nowhere()).toEqual([]);
     await protect(engine, { folder: folder("Documents"), protection: "backed up" });
-    expect(nowhere()).toEqual(["a.txt"]);
+    expect(await nowhere()).toEqual(["a.txt"]);
     expect(await undo(engine, {})).toMatchObject({ refused: [] });
     expect(protectedPlaces(engine)).toMatchObject([{ protection: "synchronised" }]);
   });
@@ -292,13 +298,13 @@ describe("what would be lost", () => {
     fs.writeFileSync(path.join(place.folder, "backup/y"), "hidden one");
     await open();
     await protect(engine, { folder: folder("Documents"), protection: "backed up" });
-    expect(nowhere()).toEqual(["both", "half", "nearly.txt"]);
+    expect(await nowhere()).toEqual(["both", "half", "nearly.txt"]);
     await protect(engine, { folder: btoa(path.join(place.folder, "backup")), protection: "backed up" });
-    expect(nowhere()).toEqual(["half", "nearly.txt"]);
+    expect(await nowhere()).toEqual(["half", "nearly.txt"]);
     fs.unlinkSync(path.join(place.folder, "backup/y"));
     await engine.lookAgain("all");
-    expect(nowhere()).toEqual(["both", "half", "nearly.txt"]);
-    const [sheet] = surveyView(engine).sentence.filter(({ items }) => items?.length === 3);
+    expect(await nowhere()).toEqual(["both", "half", "nearly.txt"]);
+    const [sheet] = (await surveyView(engine)).sentence.filter(({ items }) => items?.length === 3);
     expect(sheet?.text).toBe("3");
   });
 
@@ -326,14 +332,14 @@ describe("what would be lost", () => {
 test("figures are kept by day, and compared with the last day on which Vuoto looked", async () => {
   for (const name of ["a", "b", "c"]) write(`Desktop/${name}.txt`, name.repeat(1000));
   await open();
-  expect(surveyView(engine).sinceLastTime).toBeUndefined();
+  expect((await surveyView(engine)).sinceLastTime).toBeUndefined();
   later = 3 * 86_400_000;
   fs.unlinkSync(at("Desktop/a.txt"));
   await engine.lookAgain();
-  expect(surveyView(engine).sinceLastTime).toMatch(/^Since .+: 1 thing fewer, 1\.0 kB less\.$/);
+  expect((await surveyView(engine)).sinceLastTime).toMatch(/^Since .+: 1 thing fewer, 1\.0 kB less\.$/);
   later = 4 * 86_400_000;
   await engine.lookAgain();
-  expect(surveyView(engine).sinceLastTime).toMatch(/as many things/);
+  expect((await surveyView(engine)).sinceLastTime).toMatch(/as many things/);
   expect(idsOn(engine)).toHaveLength(2);
 });
 

@@ -22,8 +22,8 @@ export function settle(engine: Engine, input: SettleInput): Promise<ReportJson> 
   });
 }
 
-function planSettle(engine: Engine, input: SettleInput): Plan {
-  const finding = findings(engine).find(({ kind }) => kind === input.finding);
+async function planSettle(engine: Engine, input: SettleInput): Promise<Plan> {
+  const finding = (await findings(engine)).find(({ kind }) => kind === input.finding);
   const named = input.items && itemsNamed(engine.db, input.items);
   const wanted = named && new Set(named.map((item) => item.id));
   const each = (finding?.each ?? []).filter(({ id }) => !wanted || wanted.has(id));

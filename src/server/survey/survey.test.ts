@@ -62,7 +62,7 @@ describe("items", () => {
     await engine.lookAgain();
     const drawn = fs.readdirSync(at("Inbox"), { encoding: "buffer" }).filter((name) => name[0] !== 0x2e);
     expect(idsOn(engine, "downloads")).toHaveLength(drawn.length);
-    const view = surveyView(engine, "downloads");
+    const view = await surveyView(engine, "downloads");
     expect(view.sheet.tiles).toHaveLength(drawn.length);
   });
 
@@ -71,7 +71,7 @@ describe("items", () => {
     fs.renameSync(at("Inbox"), at("Elsewhere"));
     await engine.lookAgain();
     expect(engine.unreadable).toEqual(["downloads"]);
-    expect(surveyView(engine).unreadable).toEqual([at("Inbox")]);
+    expect((await surveyView(engine)).unreadable).toEqual([at("Inbox")]);
     expect(idsOn(engine, "downloads")).toHaveLength(before);
     fs.renameSync(at("Elsewhere"), at("Inbox"));
     await engine.lookAgain();
@@ -88,7 +88,7 @@ describe("findings", () => {
     const original = path.join(filed, fs.readdirSync(filed)[0]!);
     fs.copyFileSync(original, at("Inbox/copy of a filed one.txt"));
     await engine.lookAgain("all");
-    const twins = findings(engine).find((f) => f.kind === "twins")!;
+    const twins = (await findings(engine)).find((f) => f.kind === "twins")!;
     const labels = twins.each.map(({ id }) => idLabel(id));
     expect(labels.toSorted()).toEqual(
       ["copy of a filed one.txt", labels.find((l) => l !== "copy of a filed one.txt")!].toSorted(),
@@ -98,26 +98,26 @@ describe("findings", () => {
   });
 
   test("a shortcut whose program is back is dead no longer", async () => {
-    const dead = () => findings(engine).find((f) => f.kind === "dead shortcut")?.each.length ?? 0;
-    const before = dead();
+    const dead = async () => (await findings(engine)).find((f) => f.kind === "dead shortcut")?.each.length ?? 0;
+    const before = await dead();
     fs.mkdirSync(at("bin"));
     fs.writeFileSync(at("Bureau/alive.desktop"), `[Desktop Entry]\nType=Application\nExec="${at("bin/run")}" %f\n`);
     fs.symlinkSync("../bin/run", at("Bureau/link"));
     await engine.lookAgain();
-    expect(dead()).toBe(before + 2);
+    expect(await dead()).toBe(before + 2);
     fs.writeFileSync(at("bin/run"), "");
     await engine.lookAgain();
-    expect(dead()).toBe(before);
+    expect(await dead()).toBe(before);
   });
 });
 
 const idLabel = (id: string) => engine.db.prepare<[string], string>("SELECT label FROM item WHERE id = ?").pluck().get(id)!;
 
 describe("what is said", () => {
-  test("a screen that gives no positions has no share and no overlaps, and says so", () => {
+  test("a screen that gives no positions has no share and no overlaps, and says so", async () => {
     expect(sheet()).toMatchObject({ positioned: false, figures: { coveredShare: null, overlapping: null } });
-    expect(surveyView(engine).note).toContain("does not say where icons lie");
-    expect(survey(engine).worktops[0]!.items[0]).not.toHaveProperty("position.x");
+    expect((await surveyView(engine)).note).toContain("does not say where icons lie");
+    expect((await survey(engine)).worktops[0]!.items[0]).not.toHaveProperty("position.x");
   });
 
   test("a thing that arrives while it is quiet is in sight, and counted", async () => {
@@ -198,7 +198,7 @@ test("hostile files are survived, quickly and in little memory: huge and sparse,
     expect(item.kind, name).toBeTruthy();
     expect(await lookOf(engine, item), name).toHaveProperty("form");
   }
-  expect(findings(engine).some((finding) => finding.each.some(({ id }) => idLabel(id) === "huge.iso"))).toBe(true);
+  expect((await findings(engine)).some((finding) => finding.each.some(({ id }) => idLabel(id) === "huge.iso"))).toBe(true);
   // Generous: reading ten gigabytes, or decoding 900 million pixels, takes far more of both.
   expect(Date.now() - began).toBeLessThan(30_000);
   expect(process.memoryUsage().rss - before).toBeLessThan(500_000_000);

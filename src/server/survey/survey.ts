@@ -5,7 +5,7 @@ import { joinRaw, nameOf, rawFromBytes, shownName } from "@/core/names/raw";
 import { boxesAt, coveredArea, layOut, overlapping, type ScreenSize } from "@/core/survey/figures";
 import { type Finding, findingsOf } from "@/core/survey/findings";
 import type { Worktop, WorktopId } from "../account";
-import { inUseLately, useOf } from "../disk/in-use";
+import { useOf } from "../disk/in-use";
 import type { Engine } from "../engine";
 import { shownNow } from "../quiet/quiet";
 import { screenOf } from "../screen/screen";
@@ -84,10 +84,10 @@ export function sheetOf(engine: Engine, worktop: Worktop): Sheet {
 }
 
 /** The findings over both worktops. */
-export function findings(engine: Engine): Finding[] {
+export async function findings(engine: Engine): Promise<Finding[]> {
+  const using = await engine.inUse.lately();
   const items = engine.account.worktops.flatMap((worktop) => itemsOn(engine.db, worktop.id));
   const known = elsewhere(engine);
-  const using = inUseLately(engine);
   const filed = engine.db
     .prepare<[], { sha256: string; folder: Buffer; name: Buffer }>(
       `SELECT sha256, folder, name FROM filed_at WHERE home = 1 AND sha256 IN
@@ -122,7 +122,8 @@ export function findings(engine: Engine): Finding[] {
 }
 
 /** The survey as data, for the command line. */
-export function survey(engine: Engine, input: { worktop?: WorktopId } = {}): SurveyAnswer {
+export async function survey(engine: Engine, input: { worktop?: WorktopId } = {}): Promise<SurveyAnswer> {
+  const found = await findings(engine);
   const sheets = engine.account.worktops.map((worktop) => sheetOf(engine, worktop));
   const paths = new Map(sheets.flatMap((sheet) => sheet.items.map((item) => [item.id, shownName(item.path)])));
   return {
@@ -149,7 +150,7 @@ export function survey(engine: Engine, input: { worktop?: WorktopId } = {}): Sur
           position: positioned ? points.get(item.id) : undefined,
         })),
       })),
-    findings: findings(engine).map((finding) => ({
+    findings: found.map((finding) => ({
       kind: finding.kind,
       items: finding.each.flatMap(({ id }) => paths.get(id) ?? []),
       proof: finding.proof,

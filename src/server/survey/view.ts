@@ -18,12 +18,12 @@ import { sheetView } from "./tile";
 const titles: Record<WorktopId, string> = { desktop: "desktop", downloads: "downloads" };
 
 /** The view of a worktop; the desktop where none, or one that there is not, is asked for. */
-export function surveyView(engine: Engine, asked?: string): SurveyView {
+export async function surveyView(engine: Engine, asked?: string): Promise<SurveyView> {
+  const found = await findings(engine);
   const { account } = engine;
   const words = engine.words();
   const worktop = account.worktops.find((w) => w.id === asked) ?? account.worktops[0]!;
   const sheet = sheetOf(engine, worktop);
-  const found = findings(engine);
   const verdicts = verdictsInForce(engine);
   const undecided = account.worktops.flatMap((w) => itemsOn(engine.db, w.id)).filter((item) => !verdicts.has(item.id)).length;
   return {

@@ -1,16 +1,16 @@
 "use client";
 import Link from "next/link";
 import { useEffect, useState } from "react";
-import type { FrameView, JobLine } from "@/contract/views";
+import type { JobLine } from "@/contract/views";
 import { ask } from "../kit/ask";
 import { Key } from "../kit/key";
 import { giveKey } from "../kit/keys";
 import { useLive } from "../kit/live";
 
 /** The last act with its undo, running jobs, and whether things are out of sight. */
-export function Foot({ frame, onKeys }: { frame: FrameView; onKeys: () => void }) {
+export function Foot({ onKeys }: { onKeys: () => void }) {
   const live = useLive();
-  const { last, outOfSight, arrived, recovered } = frame;
+  const { last, outOfSight, arrived, recovered } = live.frame;
   const [toldOf, setToldOf] = useState(false);
   return (
     <footer className="border-t border-line text-[13px] text-ink-2">

@@ -14,17 +14,18 @@ const course = ["survey", "homes", "sitting", "depots", "quiet"] as const;
 /** The course on top, the foot below, and the room between them. */
 export function Frame({ frame, children }: { frame: FrameView; children: ReactNode }) {
   return (
-    <LiveProvider initial={frame.jobs} after={frame.after} stream={frame.stream}>
+    <LiveProvider drawn={frame}>
       <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[48px_minmax(0,1fr)_auto]">
-        <Course frame={frame} />
+        <Course />
         <main className="min-h-0 overflow-auto">{children}</main>
-        <Commands frame={frame} />
+        <Commands />
       </div>
     </LiveProvider>
   );
 }
 
-function Course({ frame }: { frame: FrameView }) {
+function Course() {
+  const { frame } = useLive();
   const path = usePathname();
   const word = (area: string, count?: string) => {
     const now = path.startsWith(`/${area}`);
@@ -56,8 +57,9 @@ function Course({ frame }: { frame: FrameView }) {
 }
 
 /** The keys that work everywhere, and what they do. */
-function Commands({ frame }: { frame: FrameView }) {
+function Commands() {
   const live = useLive();
+  const { frame } = live;
   const router = useRouter();
   const [keysOpen, setKeysOpen] = useState(false);
   const undo = () => void live.act(ask("ledger/undo", {}));
@@ -76,7 +78,7 @@ function Commands({ frame }: { frame: FrameView }) {
   );
   return (
     <>
-      <Foot frame={frame} onKeys={() => setKeysOpen(true)} />
+      <Foot onKeys={() => setKeysOpen(true)} />
       <KeysDialog open={keysOpen} onClose={() => setKeysOpen(false)} />
     </>
   );

@@ -12,8 +12,8 @@ import {
   useTransition,
 } from "react";
 import type { ReportJson } from "@/contract/items";
-import type { JobLine } from "@/contract/views";
-import { AskProblem } from "./ask";
+import type { FrameView, JobLine } from "@/contract/views";
+import { AskProblem, ask } from "./ask";
 import { listenTogether } from "./stream";
 
 export interface Notice {
@@ -23,12 +23,15 @@ export interface Notice {
 }
 
 interface Live {
+  frame: FrameView;
   jobs: JobLine[];
   notice?: Notice;
   dismiss(): void;
   /** Waits for an act, shows what was refused or went wrong, and brings the view up to date. Answers undefined where it failed. */
   act(work: Promise<ReportJson>): Promise<ReportJson | undefined>;
   say(problem: unknown): void;
+  /** The page keeps itself up to date while things come and go: only what stands around it is asked for anew. Answers how to end that. */
+  keepItself(): () => void;
 }
 
 const LiveContext = createContext<Live | undefined>(undefined);
@@ -45,53 +48,72 @@ const soonMs = 120;
 /** While much happens it is brought up to date no more often: drawing it takes the time in which the next act could be done. */
 const seldomMs = 700;
 
+/** How much is to be brought up to date: the frame alone, or the page in it, too. */
+type Part = "frame" | "page";
+
 /**
  * Brings the view up to date, soon and once at a time: a refresh that is under way is not thrown away for another, or on a
  * busy machine, where something always happens meanwhile, none would ever arrive.
  */
-function useRefresh(): () => void {
+function useRefresh(takeFrame: (frame: FrameView) => void): (part: Part) => void {
   const router = useRouter();
   const [underWay, start] = useTransition();
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
-  const wanted = useRef(false);
+  const wanted = useRef<Part>(undefined);
   const busy = useRef(false);
   const last = useRef(0);
-  const refresh = useCallback(() => {
-    wanted.current = true;
-    timer.current ??= setTimeout(
-      () => {
-        timer.current = undefined;
-        if (busy.current) return;
-        wanted.current = false;
-        last.current = performance.now();
-        start(() => router.refresh());
-      },
-      Math.max(soonMs, last.current + seldomMs - performance.now()),
-    );
-  }, [router]);
+  const refresh = useCallback(
+    (part: Part) => {
+      wanted.current = wanted.current === "page" ? "page" : part;
+      timer.current ??= setTimeout(
+        () => {
+          timer.current = undefined;
+          if (busy.current) return;
+          const now = wanted.current;
+          wanted.current = undefined;
+          last.current = performance.now();
+          start(async () => {
+            if (now === "page") router.refresh();
+            else
+              await ask<"frame/frame", FrameView>("frame/frame", {}).then(takeFrame, () => {
+                // The next event asks again.
+              });
+          });
+        },
+        Math.max(soonMs, last.current + seldomMs - performance.now()),
+      );
+    },
+    [router, takeFrame],
+  );
   useEffect(() => {
     busy.current = underWay;
-    if (!underWay && wanted.current) refresh();
+    if (!underWay && wanted.current) refresh(wanted.current);
   }, [underWay, refresh]);
   return refresh;
 }
 
+/** Says that a page keeps itself up to date, for as long as it is shown. */
+export function useKeepsItself(): void {
+  const { keepItself } = useLive();
+  useEffect(() => keepItself(), [keepItself]);
+}
+
 /** Hears the server's events, from the one on that the page was drawn after, and keeps the views up to date. */
-export function LiveProvider({
-  initial,
-  after,
-  stream,
-  children,
-}: {
-  initial: JobLine[];
-  after: string;
-  stream: string;
-  children: ReactNode;
-}) {
-  const from = useRef(after);
-  const [jobs, setJobs] = useState(initial);
+export function LiveProvider({ drawn, children }: { drawn: FrameView; children: ReactNode }) {
+  const from = useRef(drawn.after);
+  const { stream } = drawn;
+  // The frame that came last, with the page or by itself.
+  const [frame, setFrame] = useState(drawn);
+  const [lastDrawn, setLastDrawn] = useState(drawn);
+  if (lastDrawn !== drawn) {
+    setLastDrawn(drawn);
+    setFrame(drawn);
+  }
+  const [jobs, setJobs] = useState(drawn.jobs);
   const [notice, setNotice] = useState<Notice>();
-  const refreshSoon = useRefresh();
+  const keepsItself = useRef(false);
+  const refresh = useRefresh(setFrame);
+  const refreshSoon = useCallback((part?: Part) => refresh(part ?? (keepsItself.current ? "frame" : "page")), [refresh]);
 
   useEffect(
     () =>
@@ -100,7 +122,8 @@ export function LiveProvider({
         else if (event.type === "job") {
           const { job } = event;
           setJobs((before) => [...before.filter((other) => other.id !== job.id), ...(job.state === "over" ? [] : [job])]);
-        } else if (event.type === "changed" || event.type === "anew") refreshSoon();
+        } else if (event.type === "changed") refreshSoon(event.what === "homes" ? "page" : undefined);
+        else if (event.type === "anew") refreshSoon("page");
       }),
     [stream, refreshSoon],
   );
@@ -115,8 +138,15 @@ export function LiveProvider({
 
   const live = useMemo<Live>(
     () => ({
+      frame,
       jobs,
       notice,
+      keepItself() {
+        keepsItself.current = true;
+        return () => {
+          keepsItself.current = false;
+        };
+      },
       dismiss: () => setNotice(undefined),
       say,
       async act(work) {
@@ -137,7 +167,7 @@ export function LiveProvider({
         }
       },
     }),
-    [jobs, notice, say, refreshSoon],
+    [frame, jobs, notice, say, refreshSoon],
   );
   return <LiveContext.Provider value={live}>{children}</LiveContext.Provider>;
 }

@@ -3,7 +3,8 @@ import { AskProblem, ask } from "./ask";
 
 /** What a page hears: what the server told, in its own words, or that it has to look at everything anew. */
 export type Heard =
-  | { type: "changed" | "anew" | "said" | "ended" }
+  | { type: "anew" | "said" | "ended" }
+  | { type: "changed"; what: "items" | "ledger" | "homes" }
   | { type: "job"; job: JobLine }
   | { type: "jobs"; jobs: JobLine[] };
 

@@ -1,6 +1,6 @@
 "use client";
 import { useRouter } from "next/navigation";
-import type { QuietView } from "@/contract/views";
+import type { FrameView, QuietView } from "@/contract/views";
 import { ask } from "../kit/ask";
 import { Key } from "../kit/key";
 import { useKeys } from "../kit/keys";
@@ -9,9 +9,9 @@ import { useSize } from "../kit/size";
 import { DrawnScreen } from "./drawn-screen";
 
 /** The sample computer's screen, as large as the window allows. */
-export function FullScreen({ view, after, stream }: { view: QuietView; after: string; stream: string }) {
+export function FullScreen({ view, frame }: { view: QuietView; frame: FrameView }) {
   return (
-    <LiveProvider initial={[]} after={after} stream={stream}>
+    <LiveProvider drawn={frame}>
       <Screen view={view} />
     </LiveProvider>
   );

@@ -4,6 +4,7 @@ import type { GivenAnswer, VerdictAct } from "@/contract/sitting";
 import type { PileItem, SettledView, Verdict } from "@/contract/views";
 import { AskProblem, ask } from "../kit/ask";
 import { useLive } from "../kit/live";
+import { Answers } from "./answers";
 import { Outbox } from "./outbox";
 
 export interface Settled {
@@ -24,9 +25,9 @@ export interface Asked {
   input: Record<string, unknown>;
 }
 
-/** What a verdict came to, once it is done; a problem where it could not be. */
-async function cameTo(id: string): Promise<ReportJson> {
-  const { report, problem } = await ask<"sitting/given", GivenAnswer>("sitting/given", { id });
+/** The report of a verdict; a problem where it could not be done. */
+async function reportOf(answer: Promise<GivenAnswer>): Promise<ReportJson> {
+  const { report, problem } = await answer;
   if (report) return report;
   throw new AskProblem(problem?.code ?? "unexpected", problem?.title ?? "It could not be done.", problem?.remedy ?? "");
 }
@@ -49,6 +50,7 @@ export function useSettling(sitting: string, initial: PileItem[], before: Settle
   const say = useRef(live.say);
   say.current = live.say;
   const outbox = useMemo(() => new Outbox((problem) => say.current(problem)), []);
+  const answers = useMemo(() => new Answers((problem) => say.current(problem)), []);
 
   useEffect(() => {
     window.addEventListener("pagehide", outbox.leave);
@@ -84,15 +86,12 @@ export function useSettling(sitting: string, initial: PileItem[], before: Settle
   /** Gives a verdict, and answers what it came to; after those that were given before. */
   const give = useCallback(
     (id: string, act: VerdictAct, input: Record<string, unknown>): Promise<ReportJson | undefined> => {
-      const written = outbox.give({ id, act, input });
-      const came = line.current.then(async () => {
-        await written;
-        return live.act(cameTo(id));
-      });
+      const answer = outbox.give({ id, act, input }).then(() => answers.of(id));
+      const came = line.current.then(() => live.act(reportOf(answer)));
       line.current = came;
       return came;
     },
-    [live, outbox],
+    [live, outbox, answers],
   );
 
   const settle = useCallback(

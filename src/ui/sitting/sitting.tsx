@@ -9,6 +9,7 @@ import { HomePicker } from "../kit/home-picker";
 import { useHomes } from "../kit/homes";
 import { Key } from "../kit/key";
 import { useKeys } from "../kit/keys";
+import { useKeepsItself } from "../kit/live";
 import { sizeWords } from "../kit/numbers";
 import { VerdictShape } from "../kit/shapes";
 import { Glyph } from "../plan/glyph";
@@ -37,6 +38,7 @@ export function Sitting({ view }: { view: SittingView }) {
   const [family, setFamily] = useState<string>();
   const noFamily = useCallback(() => setFamily(undefined), []);
   const homes = useHomes();
+  useKeepsItself();
   const asked = useRef(new Set(things.keys()));
 
   const current = pile[0];

@@ -5,5 +5,5 @@ import { Survey } from "@/ui/survey/survey";
 export default async function Page({ searchParams }: { searchParams: Promise<{ sheet?: string }> }) {
   const { engine } = await opened();
   const { sheet } = await searchParams;
-  return engine && <Survey view={surveyView(engine, sheet)} />;
+  return engine && <Survey view={await surveyView(engine, sheet)} />;
 }
