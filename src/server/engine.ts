@@ -140,6 +140,7 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
   const bounds = () => boundsOf({ account, db });
   const disk = new Disk(calls, bounds);
   const workers = new Workers();
+  const [locale, { timeZone }] = [localeOf(), Intl.DateTimeFormat().resolvedOptions()];
   let learnedIn: number | undefined;
   let learnLater: NodeJS.Timeout | undefined;
   let looking: Promise<void> | undefined;
@@ -197,7 +198,7 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
       changed: () => events.emit({ type: "changed", what: "ledger" }),
     }),
     now,
-    words: () => makeWords(localeOf(), Intl.DateTimeFormat().resolvedOptions().timeZone, now()),
+    words: () => makeWords(locale, timeZone, now()),
     unreadable: [],
     unwalked: [],
     walked: 0,

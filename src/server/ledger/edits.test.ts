@@ -52,6 +52,32 @@ const toFar = (e: Engine, name: string) => {
 };
 
 describe("an edit made after a crash", () => {
+  test("an undo that is cut short, and whose recovery is cut short while it copies again, leaves no copy behind", async () => {
+    withFarHome((root) => write(root, "Desktop/a.txt", "first"));
+    const killed = (work: Promise<unknown>) =>
+      work.then(
+        () => false,
+        (error) => error instanceof Killed,
+      );
+    engine = await place.open();
+    await toFar(engine, "a.txt");
+    await engine.close();
+    const e = await place.open({
+      // The first renaming cannot cross; before the second the copy is whole, and has no name yet.
+      calls: faultyCalls({ at: 2, how: "kill before", only: "renameNoReplace" }),
+    });
+    expect(await killed(undo(e, {}))).toBe(true);
+    await e.close();
+    // Its inode is not given to the next copy.
+    const copy = fs.readdirSync(at("Desktop")).find((name) => name.endsWith(".part"));
+    fs.linkSync(at("Desktop", copy!), path.join(place.folder, "inode"));
+    const calls = faultyCalls({ at: 1, how: "kill after", only: "write" });
+    expect(await killed(place.recover({ calls }))).toBe(true);
+    engine = await place.recover();
+    expect(fs.readdirSync(at("Desktop"))).toEqual(["a.txt"]);
+    expect(fs.readdirSync(far!)).toEqual([]);
+  });
+
   test.each(["a file", "a file in a folder", "a new file in a folder"])(
     "of an original whose copy had crossed already is kept: %s",
     async (what) => {

@@ -25,6 +25,8 @@ export interface EntryRow {
   direction: Direction;
   sitting: string | null;
   said: string;
+  /** How much is shown after an act of quiet. */
+  level: string | null;
 }
 
 export interface StoredStep {
@@ -57,16 +59,11 @@ export class Entries {
       this.db,
       `SELECT e.* FROM entry t JOIN entry e ON e.id = t.target WHERE e.state = 'done' ORDER BY t.id DESC`,
     ).iterate();
-    const level = prepared<[number], string | null>(
-      this.db,
-      "SELECT plan -> '$.to' ->> 'level' FROM step WHERE entry = ? AND plan ->> 'type' = 'show'",
-    ).pluck();
     let back = false;
     for (const row of standing) {
-      const shown = row.act === "quiet" ? level.get(row.id) : undefined;
-      if (!shown) return row;
-      if (shown !== "everything" && !back) return row;
-      back = shown === "everything";
+      if (row.level === null) return row;
+      if (row.level !== "everything" && !back) return row;
+      back = row.level === "everything";
     }
     return undefined;
   }
@@ -146,8 +143,9 @@ export class Entries {
   /** Writes down an act and what it is going to do, each step as JSON, before the first is done. */
   begin(plan: Plan, steps: string[]): number {
     return this.db.transaction(() => {
+      const level = plan.steps.find((step) => step.type === "show")?.to.level ?? null;
       const id = this.insert(plan.act, plan.words(plan.steps), 0, "do", plan.sitting ?? null);
-      prepared(this.db, "UPDATE entry SET target = id, given = ? WHERE id = ?").run(plan.given ?? null, id);
+      prepared(this.db, "UPDATE entry SET target = id, given = ?, level = ? WHERE id = ?").run(plan.given ?? null, level, id);
       const insert = prepared(this.db, "INSERT INTO step (entry, n, version, plan, state) VALUES (?, ?, ?, ?, 'planned')");
       for (const [n, json] of steps.entries()) insert.run(id, n, planVersion, json);
       return id;

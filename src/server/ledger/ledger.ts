@@ -552,7 +552,10 @@ export class Ledger {
       known,
       temporary: (role, folder) => {
         const before = known(role);
-        return before && folderOf(before.path) === folder ? before.path : temporaries.make(at.entry, at.n, role, folder);
+        if (!before || folderOf(before.path) !== folder) return temporaries.make(at.entry, at.n, role, folder);
+        // A copy that is made again is another thing than the one before, by whose inode it would not be known.
+        if (role === "copy") temporaries.made(at.entry, at.n, role, null);
+        return before.path;
       },
       made: (role, ino) => temporaries.made(at.entry, at.n, role, ino),
       async clear() {

@@ -38,7 +38,7 @@ export class Temporaries {
     return path;
   }
 
-  made(entry: number, n: number, role: TemporaryRole, ino: string): void {
+  made(entry: number, n: number, role: TemporaryRole, ino: string | null): void {
     this.db.prepare("UPDATE temporary SET ino = ? WHERE entry = ? AND n = ? AND role = ?").run(ino, entry, n, role);
   }
 }

@@ -134,7 +134,7 @@ export async function settleTransfer(
   const look = (path: Raw) => reached(() => disk.identity(path));
   const target = await look(to);
   const aside = context.known("aside");
-  const putAside = aside && (await look(aside.path))?.ino === aside.ino ? aside.path : undefined;
+  const putAside = aside?.ino !== undefined && (await look(aside.path))?.ino === aside.ino ? aside.path : undefined;
   const changed = () => {
     context.changed(folderOf(from));
     context.changed(folderOf(to));

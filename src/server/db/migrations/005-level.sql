@@ -1,0 +1,5 @@
+-- How much is shown after an act of quiet: what the next undo takes back is told without reading its steps.
+ALTER TABLE entry ADD COLUMN level TEXT;
+UPDATE entry SET level = (
+  SELECT plan -> '$.to' ->> 'level' FROM step WHERE step.entry = entry.id AND plan ->> 'type' = 'show'
+) WHERE act = 'quiet' AND target = id;
