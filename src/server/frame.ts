@@ -6,7 +6,7 @@ import { cookieName } from "./guard/guard";
 import { homeCount } from "./homes/view";
 import { ledgerList } from "./ledger/list";
 import { quietNow } from "./quiet/quiet";
-import { pileOf } from "./sitting/view";
+import { undecided } from "./sitting/view";
 import { itemsOn } from "./survey/items";
 
 /** What stands on every view: the course with its counts, and the foot. */
@@ -25,7 +25,7 @@ export function frameView(engine: Engine): FrameView {
     counts: {
       survey: words.count(lying),
       homes: words.count(homeCount(engine)),
-      sitting: words.count(pileOf(engine).length),
+      sitting: words.count(undecided(engine).length),
       depots: waiting > 0 ? words.count(waiting) : "",
       quiet: level === "everything" ? "off" : level,
     },

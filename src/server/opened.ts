@@ -1,5 +1,6 @@
 import { asProblem, type Problem } from "@/core/problem";
 import { type Engine, theEngine } from "./engine";
+import { othersFirst } from "./jobs/gentle";
 
 /** The engine for a page, or why the account could not be opened. */
 export async function opened(): Promise<{ engine: Engine; problem?: undefined } | { engine?: undefined; problem: Problem }> {
@@ -8,4 +9,17 @@ export async function opened(): Promise<{ engine: Engine; problem?: undefined } 
   } catch (error) {
     return { problem: asProblem(error) };
   }
+}
+
+/**
+ * Reads what a part of a page shows; undefined where the account could not be opened. In a turn of its own, apart from
+ * drawing it: what else comes meanwhile need not wait for a whole page.
+ */
+export async function reading<View>(read: (engine: Engine) => View | Promise<View>): Promise<View | undefined> {
+  const { engine } = await opened();
+  if (!engine) return undefined;
+  await othersFirst();
+  const view = await read(engine);
+  await othersFirst();
+  return view;
 }

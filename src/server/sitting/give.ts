@@ -4,6 +4,7 @@ import { asProblem, Problem } from "@/core/problem";
 import { writeLazily } from "../db/db";
 import { prepared } from "../db/prepared";
 import type { Engine } from "../engine";
+import { othersFirst } from "../jobs/gentle";
 import { sharedMemory } from "../shared";
 
 /** Does an act as it was asked for. */
@@ -67,7 +68,7 @@ async function drain(engine: Engine, line: Line, doIt: DoIt): Promise<void> {
     for (const tell of line.waiting) tell();
     line.waiting.clear();
     // Writing the next one down goes before doing this one's successor.
-    await new Promise((others) => setImmediate(others));
+    await othersFirst();
   }
 }
 

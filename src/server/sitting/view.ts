@@ -15,10 +15,15 @@ import { givenSoFar } from "./give";
 import { timeToClear } from "./pace";
 import { verdictsInForce } from "./verdict";
 
+/** What has no verdict in force. */
+export function undecided(engine: Engine): Item[] {
+  const verdicts = verdictsInForce(engine);
+  return engine.account.worktops.flatMap((w) => itemsOn(engine.db, w.id)).filter((item) => !verdicts.has(item.id));
+}
+
 /** What has no verdict, likes beside likes, the longest untouched kinds first. */
 export function pileOf(engine: Engine): Item[] {
-  const verdicts = verdictsInForce(engine);
-  const items = engine.account.worktops.flatMap((w) => itemsOn(engine.db, w.id)).filter((item) => !verdicts.has(item.id));
+  const items = undecided(engine);
   const oldest = new Map<string, number>();
   for (const item of items) oldest.set(item.kind, Math.min(oldest.get(item.kind) ?? Number.POSITIVE_INFINITY, item.mtimeMs));
   return items.sort(

@@ -91,8 +91,19 @@ export const itemsOn: (db: Db, worktop: WorktopId) => readonly Item[] = kept("it
   readItems(db, "worktop = ? AND seen = 1", worktop),
 );
 
+const lying = kept("lying", ["item"], (db) => {
+  const items = (["desktop", "downloads"] as const).flatMap((worktop) => itemsOn(db, worktop));
+  return {
+    byId: new Map(items.map((item) => [item.id, item])),
+    byPath: new Map(items.map((item) => [item.path, item])),
+  };
+});
+
+/** What lies on the worktops, by id and by path. */
+const whatLies = (db: Db) => lying(db, "");
+
 export function itemById(db: Db, id: string): Item | undefined {
-  return readItems(db, "id = ?", id)[0];
+  return (db.inTransaction ? undefined : whatLies(db).byId.get(id)) ?? readItems(db, "id = ?", id)[0];
 }
 
 /** The things on which a verdict was given in a sitting. */
@@ -108,9 +119,7 @@ export function itemAt(db: Db, path: Raw): Item | undefined {
  * Vuoto put into a home count too.
  */
 export function itemsNamed(db: Db, refs: ItemRef[], where: "worktops" | "anywhere" = "worktops"): Item[] {
-  const lying = (["desktop", "downloads"] as const).flatMap((worktop) => itemsOn(db, worktop));
-  const byId = new Map(lying.map((item) => [item.id, item]));
-  const byPath = new Map(lying.map((item) => [item.path, item]));
+  const { byId, byPath } = whatLies(db);
   const found = new Map<string, Item>();
   for (const ref of refs) {
     const path = typeof ref === "string" ? undefined : (atob(ref.path) as Raw);
@@ -129,11 +138,9 @@ export function itemsNamed(db: Db, refs: ItemRef[], where: "worktops" | "anywher
 /** Things with the lock files that lie beside them: a document and a lock file that was left behind go together. */
 export function withLocks(db: Db, items: readonly Item[]): Item[] {
   const given = new Set(items.map((item) => item.id));
-  const lying = new Map(
-    (["desktop", "downloads"] as const).flatMap((worktop) => itemsOn(db, worktop)).map((item) => [item.path, item]),
-  );
+  const { byPath } = whatLies(db);
   const locks = items.flatMap((item) =>
-    item.identity.type === "file" ? locksOf(item.name).flatMap((name) => lying.get(joinRaw(item.folder, name)) ?? []) : [],
+    item.identity.type === "file" ? locksOf(item.name).flatMap((name) => byPath.get(joinRaw(item.folder, name)) ?? []) : [],
   );
   return [...items, ...new Set(locks.filter((lock) => !given.has(lock.id)))];
 }

@@ -5,9 +5,10 @@ import { tideMarks } from "@/core/survey/tide";
 import type { Words } from "@/core/words/words";
 import type { WorktopId } from "../account";
 import type { Engine } from "../engine";
+import { othersFirst } from "../jobs/gentle";
 import { screenOf } from "../screen/screen";
 import { timeToClear } from "../sitting/pace";
-import { verdictsInForce } from "../sitting/verdict";
+import { undecided } from "../sitting/view";
 import { families, joinedInWords } from "./family";
 import { figuresLastTime } from "./figures-of-day";
 import { itemById, itemsOn } from "./items";
@@ -20,12 +21,11 @@ const titles: Record<WorktopId, string> = { desktop: "desktop", downloads: "down
 /** The view of a worktop; the desktop where none, or one that there is not, is asked for. */
 export async function surveyView(engine: Engine, asked?: string): Promise<SurveyView> {
   const found = await findings(engine);
+  await othersFirst();
   const { account } = engine;
   const words = engine.words();
   const worktop = account.worktops.find((w) => w.id === asked) ?? account.worktops[0]!;
   const sheet = sheetOf(engine, worktop);
-  const verdicts = verdictsInForce(engine);
-  const undecided = account.worktops.flatMap((w) => itemsOn(engine.db, w.id)).filter((item) => !verdicts.has(item.id)).length;
   return {
     sheets: account.worktops.map(({ id }) => ({ id, title: titles[id], count: itemsOn(engine.db, id).length })),
     sheet: sheetView(engine, sheet),
@@ -34,7 +34,7 @@ export async function surveyView(engine: Engine, asked?: string): Promise<Survey
     findings: found.map((finding, n) => findingView(engine, finding, n, sheet, words)),
     families: families(sheet.items, found).map(({ joined, items }) => ({ why: joinedInWords(joined, words), items })),
     tideMarks: tideMarks(),
-    undecided,
+    undecided: undecided(engine).length,
     protectedPlaces: protectedPlaces(engine).length,
     sinceLastTime: sinceLastTime(engine, sheet, words),
     unreadable: account.worktops.filter((w) => engine.unreadable.includes(w.id)).map((w) => shownName(w.folder)),

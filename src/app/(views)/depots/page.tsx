@@ -1,8 +1,8 @@
 import { depotsView } from "@/server/depots/view";
-import { opened } from "@/server/opened";
+import { reading } from "@/server/opened";
 import { Depots } from "@/ui/depots/depots";
 
 export default async function Page() {
-  const { engine } = await opened();
-  return engine && <Depots view={depotsView(engine)} />;
+  const view = await reading((engine) => depotsView(engine));
+  return view && <Depots view={view} />;
 }

@@ -1,8 +1,8 @@
 import { ledgerView } from "@/server/ledger/view";
-import { opened } from "@/server/opened";
+import { reading } from "@/server/opened";
 import { Ledger } from "@/ui/ledger/ledger";
 
 export default async function Page({ searchParams }: { searchParams: Promise<{ sheet?: string; before?: string }> }) {
-  const { engine } = await opened();
-  return engine && <Ledger view={ledgerView(engine, await searchParams)} />;
+  const view = await reading(async (engine) => ledgerView(engine, await searchParams));
+  return view && <Ledger view={view} />;
 }

@@ -1,8 +1,8 @@
-import { opened } from "@/server/opened";
+import { reading } from "@/server/opened";
 import { quietView } from "@/server/quiet/view";
 import { Quiet } from "@/ui/quiet/quiet";
 
 export default async function Page() {
-  const { engine } = await opened();
-  return engine && <Quiet view={quietView(engine)} />;
+  const view = await reading((engine) => quietView(engine));
+  return view && <Quiet view={view} />;
 }
