@@ -31,6 +31,7 @@ export const api = {
   "homes/gather": gatherInput,
   "homes/gatherings": nothing,
   "homes/suggested": nothing,
+  "homes/ready": nothing,
   "homes/finer": nothing,
   "homes/set-out": setOutInput,
   "sitting/stay": stayInput,

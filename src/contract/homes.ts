@@ -38,6 +38,13 @@ export const sweepInput = z.union([
 export type SweepInput = z.infer<typeof sweepInput>;
 
 /** A new home that what lies there suggests, and what would go into it. */
+/** A home, and the things that surely belong there. */
+export interface ReadyHome {
+  id: string;
+  title: string;
+  things: { id: string; name: string; why: string }[];
+}
+
 export interface SuggestedHome {
   title: string;
   why: string;

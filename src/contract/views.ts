@@ -3,22 +3,17 @@ import type { SuggestedHome } from "@/contract/homes";
 import type { PlannedHome } from "@/core/homes/filing-plan";
 import type { Kind } from "@/core/survey/kinds";
 
-/** What the views are given: everything in words already, places as shares of the sheet. */
+/** What the views are given. */
 export type Verdict = "stay" | "put away" | "archive" | "wait" | "let go";
 
 export interface Tile {
   id: string;
   name: string;
   kind: Kind;
-  size: string;
   bytes: number;
-  /** "3 weeks ago" */
-  age: string;
-  /** 0 this week to 5 over two years. */
-  ageTone: number;
+  /** Of a folder: how many entries lie in it. */
+  entries?: number;
   mtimeMs: number;
-  /** From 0, long ago, to 1, now. */
-  tide: number;
   /** Pixels of the sheet. */
   x: number;
   y: number;
@@ -128,7 +123,7 @@ export interface SweepView {
   slots: SlotView[];
   chosen?: { id: string; title: string; rows: BelongView[]; cut: number };
   /** Every home for which something is sure, the fullest first: what would be taken if all were. */
-  ready: { id: string; title: string; things: { id: string; name: string; why: string }[] }[];
+  ready: { id: string; title: string; count: number }[];
   overlookedCount: number;
   /** Gathered by likeness, on their sheet only. */
   overlooked: OverlookedView[];
@@ -284,7 +279,16 @@ export interface JobLine {
   state: "running" | "cancelling" | "over";
 }
 
+/** How words are made: as on the server, and as of the same moment. */
+export interface WordsOf {
+  locale: string;
+  timeZone: string;
+  /** Milliseconds since 1970. */
+  now: number;
+}
+
 export interface FrameView {
+  words: WordsOf;
   /** The mark of the last event that is in what is shown. */
   after: string;
   /** The name under which all pages of this account hear one stream. */

@@ -41,6 +41,8 @@ export interface Engine {
   /** What other programs have open. */
   inUse: UseLooks;
   now(): number;
+  /** How the person writes numbers and dates. */
+  wordsOf: { locale: string; timeZone: string };
   words(): Words;
   /** Worktops that could not be read at the last look. */
   unreadable: WorktopId[];
@@ -198,6 +200,7 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
       changed: () => events.emit({ type: "changed", what: "ledger" }),
     }),
     now,
+    wordsOf: { locale, timeZone },
     words: () => makeWords(locale, timeZone, now()),
     unreadable: [],
     unwalked: [],

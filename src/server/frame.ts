@@ -19,6 +19,7 @@ export function frameView(engine: Engine): FrameView {
   const latest = engine.ledger.entries.latest();
   const waiting = parcelsWaiting(engine).length;
   return {
+    words: { ...engine.wordsOf, now: engine.now() },
     after,
     stream: cookieName(),
     account: shownName(nameOf(engine.account.root)),

@@ -26,6 +26,7 @@ import { setOut } from "./homes/set-out";
 import { split } from "./homes/split";
 import { sweep } from "./homes/sweep";
 import { retitle, titles } from "./homes/titles";
+import { ready } from "./homes/view";
 import { emptying, emptyTrash } from "./ledger/empty";
 import { later, ledgerList, stepsInWords } from "./ledger/list";
 import { trashList } from "./ledger/trash-list";
@@ -78,6 +79,7 @@ const operations: { [P in ApiPath]: Output<P> } = {
   "homes/plan": (engine) => planOfHomes(engine),
   "homes/overlooked": (engine) => groupsAnswered(engine, overlooked(engine)),
   "homes/finer": (engine) => groupsAnswered(engine, finer(engine)),
+  "homes/ready": (engine) => ready(engine),
   "homes/suggested": (engine) => suggestedHomes(engine),
   "homes/gather": gather,
   "homes/gatherings": async (engine) =>

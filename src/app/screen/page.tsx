@@ -1,3 +1,4 @@
+import { tellQuiet } from "@/contract/told";
 import { frameView } from "@/server/frame";
 import { opened } from "@/server/opened";
 import { quietView } from "@/server/quiet/view";
@@ -9,5 +10,5 @@ export default async function Page() {
   if (!engine) return <CannotOpen title={problem.title} remedy={problem.remedy} />;
   // First what was heard of until then: what happens while the rest is read is heard of after.
   const frame = frameView(engine);
-  return <FullScreen view={quietView(engine)} frame={frame} />;
+  return <FullScreen told={tellQuiet(quietView(engine))} frame={frame} />;
 }

@@ -3,6 +3,8 @@
  * `now` is milliseconds since 1970 and fixes what "ago" means.
  */
 export interface Words {
+  /** The moment as of which they are; milliseconds since 1970. */
+  now: number;
   count(n: number): string;
   /** "1 thing", "12 things": the noun in singular and plural. */
   counted(n: number, one: string, many?: string): string;
@@ -55,6 +57,7 @@ export function makeWords(locale: string, timeZone: string, now: number): Words 
   const counted = (n: number, one: string, many = `${one}s`) => `${number.format(n)} ${n === 1 ? one : many}`;
 
   return {
+    now,
     count: (n) => number.format(n),
     counted,
     bytes(n) {

@@ -12,9 +12,8 @@ import { homes } from "./homes";
 /** What went only to an area, gathered by the finer home that fits it best; where none does, by likeness, with a new one. */
 export function finer(engine: Engine): OverlookedView[] {
   const words = engine.words();
-  const now = engine.now();
   const all = homes(engine);
-  const tiles = (items: Item[]) => items.map((item) => tileOf(item, words, now));
+  const tiles = (items: Item[]) => items.map((item) => tileOf(item));
   return [...finerItems(engine)].flatMap(([area, items]) => {
     const below = all.filter((home) => home.id !== area.id && isWithin(area.folder, home.folder));
     const among = new Set(below.map((home) => home.id));

@@ -21,7 +21,6 @@ export function overlookedItems(engine: Engine): Item[] {
 /** The overlooked, gathered by likeness; for each group a home that may fit, or a new one. Shortcuts by what they are for. */
 export function overlooked(engine: Engine): OverlookedView[] {
   const words = engine.words();
-  const now = engine.now();
   const items = overlookedItems(engine);
   const titles = new Map(homes(engine).map((home) => [home.id, home.title]));
   const desktop = engine.account.worktops.find((worktop) => worktop.id === "desktop");
@@ -37,7 +36,7 @@ export function overlooked(engine: Engine): OverlookedView[] {
     const fitting = taken.has(of[0]!) ? undefined : fittingHome(engine.belonging, of);
     return {
       why,
-      tiles: of.map((item) => tileOf(item, words, now)),
+      tiles: of.map((item) => tileOf(item)),
       home: fitting ? { id: fitting, title: titles.get(fitting) ?? "" } : { title },
     };
   });

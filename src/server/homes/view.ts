@@ -1,9 +1,10 @@
+import type { ReadyHome } from "@/contract/homes";
 import type { SlotView, SweepSheet, SweepView } from "@/contract/views";
 import { sure } from "@/core/homes/belongs";
 import { rawFromBytes } from "@/core/names/raw";
 import { boxesAt, coveredArea } from "@/core/survey/figures";
 import type { Engine } from "../engine";
-import { itemsOn } from "../survey/items";
+import { type Item, itemsOn } from "../survey/items";
 import { sheetOf } from "../survey/survey";
 import { tileOf } from "../survey/tile";
 import { finerItems } from "./areas";
@@ -32,10 +33,27 @@ function takenByHome(engine: Engine): Map<string, number> {
   return new Map(rows.map((row) => [homeId(rawFromBytes(row.folder)), row.n]));
 }
 
+/** The homes for which something is sure, the fullest first, and what. */
+function readyHomes(engine: Engine): { id: string; title: string; items: Item[] }[] {
+  const titles = new Map(homes(engine).map(({ id, title }) => [id, title]));
+  return [...sureByHome(engine)]
+    .flatMap(([id, items]) => {
+      const title = titles.get(id);
+      return title === undefined ? [] : [{ id, title, items }];
+    })
+    .sort((x, y) => y.items.length - x.items.length || x.title.localeCompare(y.title));
+}
+
+/** The same, with why each thing belongs there: what would be taken if all were. */
+export const ready = (engine: Engine): ReadyHome[] =>
+  readyHomes(engine).map(({ id, title, items }) => ({
+    id,
+    title,
+    things: items.map((item) => ({ id: item.id, name: item.label, why: fitsOf(engine.belonging, item)[0]?.why ?? "" })),
+  }));
+
 /** The sweep: homes as slots, those with the most ready first, and what belongs to the chosen one. */
 export function sweepView(engine: Engine, asked?: string, sheet: SweepSheet = "belongs"): SweepView {
-  const words = engine.words();
-  const now = engine.now();
   const all = homes(engine);
   const byId = new Map(all.map((home) => [home.id, home]));
   const sureOf = sureByHome(engine);
@@ -62,20 +80,10 @@ export function sweepView(engine: Engine, asked?: string, sheet: SweepSheet = "b
     chosen: chosenHome && {
       id: chosenHome.id,
       title: chosenHome.title,
-      rows: rows.map(({ item, score, why }) => ({ tile: tileOf(item, words, now), score, why })),
+      rows: rows.map(({ item, score, why }) => ({ tile: tileOf(item), score, why })),
       cut: rows.filter((row) => row.score >= sure).length,
     },
-    ready: [...sureOf]
-      .flatMap(([id, items]) => {
-        const home = byId.get(id);
-        const things = items.map((item) => ({
-          id: item.id,
-          name: item.label,
-          why: fitsOf(engine.belonging, item)[0]?.why ?? "",
-        }));
-        return home ? [{ id, title: home.title, things }] : [];
-      })
-      .sort((x, y) => y.things.length - x.things.length || x.title.localeCompare(y.title)),
+    ready: readyHomes(engine).map(({ id, title, items }) => ({ id, title, count: items.length })),
     overlookedCount: overlookedItems(engine).length,
     overlooked: sheet === "overlooked" ? overlooked(engine) : [],
     finerCount: [...finerItems(engine).values()].reduce((sum, items) => sum + items.length, 0),

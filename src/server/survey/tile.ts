@@ -1,5 +1,4 @@
 import type { SheetView, Tile } from "@/contract/views";
-import { ageTone, tideAt } from "@/core/survey/tide";
 import type { Words } from "@/core/words/words";
 import type { VerdictRecord } from "../db/record";
 import type { Engine } from "../engine";
@@ -12,26 +11,20 @@ import type { Sheet } from "./survey";
 export const showsItself = (item: Item) =>
   (item.kind === "picture" || item.kind === "screenshot") && item.identity.type === "file" && item.facts.width !== undefined;
 
-export function tileOf(item: Item, words: Words, now: number, verdict?: VerdictRecord): Tile {
+export function tileOf(item: Item, verdict?: string): Tile {
   return {
     id: item.id,
     name: item.label,
     kind: item.kind,
-    size:
-      item.identity.type === "folder"
-        ? words.counted(item.facts.entries ?? 0, "entry", "entries")
-        : words.bytes(item.identity.bytes),
     bytes: item.identity.bytes,
-    age: words.ago(item.mtimeMs),
-    ageTone: ageTone(item.mtimeMs, now),
+    entries: item.identity.type === "folder" ? (item.facts.entries ?? 0) : undefined,
     mtimeMs: item.mtimeMs,
-    tide: tideAt(item.mtimeMs, now),
     x: 0,
     y: 0,
     picture: showsItself(item),
     outOfSight: false,
     overlapping: false,
-    verdict: verdict && verdictWords(verdict, words),
+    verdict,
     worktop: item.worktop ?? "",
   };
 }
@@ -45,7 +38,6 @@ function verdictWords({ verdict, until }: VerdictRecord, words: Words): string {
 /** A sheet as it is drawn. */
 export function sheetView(engine: Engine, sheet: Sheet): SheetView {
   const words = engine.words();
-  const now = engine.now();
   const verdicts = verdictsInForce(engine);
   const known = elsewhere(engine);
   return {
@@ -54,12 +46,15 @@ export function sheetView(engine: Engine, sheet: Sheet): SheetView {
     height: sheet.height,
     screenHeight: sheet.positioned ? sheet.screen.height : 0,
     icon: sheet.screen.icon,
-    tiles: sheet.items.map((item) => ({
-      ...tileOf(item, words, now, verdicts.get(item.id)),
-      ...sheet.points.get(item.id)!,
-      outOfSight: sheet.outOfSight.has(item.id),
-      overlapping: sheet.figures.overlapping?.has(item.id) ?? false,
-      elsewhere: known?.get(item.id),
-    })),
+    tiles: sheet.items.map((item) => {
+      const verdict = verdicts.get(item.id);
+      return {
+        ...tileOf(item, verdict && verdictWords(verdict, words)),
+        ...sheet.points.get(item.id)!,
+        outOfSight: sheet.outOfSight.has(item.id),
+        overlapping: sheet.figures.overlapping?.has(item.id) ?? false,
+        elsewhere: known?.get(item.id),
+      };
+    }),
   };
 }

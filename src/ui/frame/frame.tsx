@@ -4,8 +4,10 @@ import { usePathname, useRouter } from "next/navigation";
 import { type ReactNode, useState } from "react";
 import type { FrameView } from "@/contract/views";
 import { ask } from "../kit/ask";
+import { InBrowser } from "../kit/in-browser";
 import { useKeys } from "../kit/keys";
 import { LiveProvider, useLive } from "../kit/live";
+import { WordsProvider } from "../kit/words";
 import { Foot } from "./foot";
 import { KeysDialog } from "./keys-dialog";
 
@@ -15,11 +17,15 @@ const course = ["survey", "homes", "sitting", "depots", "quiet"] as const;
 export function Frame({ frame, children }: { frame: FrameView; children: ReactNode }) {
   return (
     <LiveProvider drawn={frame}>
-      <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[48px_minmax(0,1fr)_auto]">
-        <Course />
-        <main className="min-h-0 overflow-auto">{children}</main>
-        <Commands />
-      </div>
+      <WordsProvider of={frame.words}>
+        <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[48px_minmax(0,1fr)_auto]">
+          <Course />
+          <main className="min-h-0 overflow-auto">
+            <InBrowser>{children}</InBrowser>
+          </main>
+          <Commands />
+        </div>
+      </WordsProvider>
     </LiveProvider>
   );
 }

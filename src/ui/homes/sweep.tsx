@@ -1,9 +1,10 @@
 "use client";
 import Link from "next/link";
 import { useRouter } from "next/navigation";
-import { useState } from "react";
+import { useCallback, useMemo, useState } from "react";
 import type { HomeRef } from "@/contract/homes";
 import type { ReportJson } from "@/contract/items";
+import { sweepFrom, type Told } from "@/contract/told";
 import type { BelongView, SlotView, SweepView } from "@/contract/views";
 import { ask } from "../kit/ask";
 import { HomePicker } from "../kit/home-picker";
@@ -23,15 +24,17 @@ import { Prepare } from "./prepare";
 import { TakeAll } from "./take-all";
 
 /** Homes as open slots; what belongs to the chosen one, surest first, up to the cut; one act takes it. */
-export function Sweep({ view }: { view: SweepView }) {
+export function Sweep({ told }: { told: Told<SweepView> }) {
+  const view = useMemo(() => sweepFrom(told), [told]);
   const router = useRouter();
   const live = useLive();
   const homes = useHomes();
   const [picking, setPicking] = useState(false);
   const [takingAll, setTakingAll] = useState(false);
+  const notTakingAll = useCallback(() => setTakingAll(false), []);
   const { chosen, sheet } = view;
   const open = (id: string) => router.push(`/homes?home=${id}`);
-  const sureThings = view.ready.reduce((sum, home) => sum + home.things.length, 0);
+  const sureThings = view.ready.reduce((sum, home) => sum + home.count, 0);
   const sheets = [
     { id: "belongs", words: `what belongs ${sureThings}` },
     { id: "overlooked", words: `overlooked ${view.overlookedCount}` },
@@ -122,7 +125,7 @@ export function Sweep({ view }: { view: SweepView }) {
             <p className="text-ink-2">Choose or make a home; what resembles the things in it is found by name and kind.</p>
           </div>
         )}
-        {takingAll && <TakeAll ready={view.ready} onClose={() => setTakingAll(false)} />}
+        {takingAll && <TakeAll onClose={notTakingAll} />}
         <HomePicker open={picking} onClose={() => setPicking(false)} onPick={pick} homes={homes} title="Another home" />
       </div>
     </Dragging>

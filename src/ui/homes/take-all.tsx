@@ -1,16 +1,31 @@
 "use client";
-import { useState } from "react";
-import type { SweepView } from "@/contract/views";
+import { useEffect, useState } from "react";
+import type { ReadyHome } from "@/contract/homes";
 import { ask } from "../kit/ask";
 import { Dialog } from "../kit/dialog";
 import { useLive } from "../kit/live";
 import { things } from "../kit/numbers";
 
 /** All that is sure, into all its homes: seen first, homes and single things left out; one act, one undo. */
-export function TakeAll({ ready, onClose }: { ready: SweepView["ready"]; onClose: () => void }) {
+export function TakeAll({ onClose }: { onClose: () => void }) {
   const live = useLive();
+  const { say } = live;
+  const [ready, setReady] = useState<ReadyHome[]>();
+  useEffect(() => {
+    let current = true;
+    ask<"homes/ready", ReadyHome[]>("homes/ready", {}).then(
+      (found) => current && setReady(found),
+      (problem: unknown) => {
+        say(problem);
+        onClose();
+      },
+    );
+    return () => {
+      current = false;
+    };
+  }, [say, onClose]);
   const [leftOut, setLeftOut] = useState<ReadonlySet<string>>(new Set());
-  const homes = ready
+  const homes = (ready ?? [])
     .map((home) => ({ ...home, going: home.things.filter(({ id }) => !leftOut.has(id)) }))
     .filter(({ going }) => going.length > 0);
   const going = homes.reduce((sum, home) => sum + home.going.length, 0);
@@ -33,7 +48,11 @@ export function TakeAll({ ready, onClose }: { ready: SweepView["ready"]; onClose
     <Dialog
       open
       onClose={onClose}
-      title={`${things(going)} into ${homes.length === 1 ? "1 home" : `${homes.length} homes`}`}
+      title={
+        !ready
+          ? "What is sure, into its homes"
+          : `${things(going)} into ${homes.length === 1 ? "1 home" : `${homes.length} homes`}`
+      }
       wide
       onKey={(key) => {
         if (key !== "enter" || going === 0) return false;
@@ -43,7 +62,7 @@ export function TakeAll({ ready, onClose }: { ready: SweepView["ready"]; onClose
     >
       <p className="mb-3 text-ink-2">What is not ticked stays where it lies. One undo brings all of it back.</p>
       <ul className="mb-4 max-h-[40vh] overflow-auto border-y border-line">
-        {ready.map((home) => {
+        {ready?.map((home) => {
           const ids = home.things.map(({ id }) => id);
           const out = ids.filter((id) => leftOut.has(id)).length;
           return (

@@ -1,6 +1,7 @@
 "use client";
 import { memo, type PointerEvent, type ReactNode, useMemo, useRef, useState } from "react";
 import type { SheetView, Tile } from "@/contract/views";
+import { tileSize, useWords } from "../kit/words";
 import { Glyph } from "./glyph";
 import { type Shading, shadeOf } from "./shade";
 
@@ -52,15 +53,17 @@ const Drawn = memo(function Drawn({
   lit: boolean;
   at: boolean;
 }) {
-  const shade = shadeOf(tile, shading);
+  const words = useWords();
+  const shade = shadeOf(tile, shading, words.now);
+  const [size, age] = [tileSize(tile, words), words.ago(tile.mtimeMs)];
   return (
     <div
       id={`tile-${tile.id}`}
       data-item={tile.id}
       role="option"
       aria-selected={chosen}
-      aria-label={`${tile.name}, ${tile.kind}, ${tile.size}, ${tile.age}${tile.verdict ? `, ${tile.verdict}` : ""}${tile.outOfSight ? ", out of sight" : ""}`}
-      title={`${tile.name}\n${tile.kind} · ${tile.size} · ${tile.age}${tile.verdict ? `\n${tile.verdict}` : ""}`}
+      aria-label={`${tile.name}, ${tile.kind}, ${size}, ${age}${tile.verdict ? `, ${tile.verdict}` : ""}${tile.outOfSight ? ", out of sight" : ""}`}
+      title={`${tile.name}\n${tile.kind} · ${size} · ${age}${tile.verdict ? `\n${tile.verdict}` : ""}`}
       className={`absolute overflow-hidden border ${lit ? "z-[8]" : ""} ${chosen ? "z-10 border-verdigris outline-2 outline-verdigris" : tile.outOfSight ? "border-dashed border-ink-2" : "border-ink-2"} ${at ? "ring-2 ring-verdigris ring-offset-1" : ""}`}
       style={{
         left,

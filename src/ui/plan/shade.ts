@@ -1,4 +1,5 @@
 import type { Tile } from "@/contract/views";
+import { ageTone } from "@/core/survey/tide";
 
 export const shadings = ["kind", "age", "size", "nowhere else"] as const;
 export type Shading = (typeof shadings)[number];
@@ -30,12 +31,12 @@ const kindInk: Record<Tile["kind"], number> = {
 const sizeInk = (bytes: number) => Math.min(78, Math.max(4, 4 + 12 * (Math.log10(bytes + 1) - 3)));
 const nowhereInk = { nowhere: 72, unknown: 18, elsewhere: 2 };
 
-function inkOf(tile: Tile, shading: Shading): number {
+function inkOf(tile: Tile, shading: Shading, now: number): number {
   switch (shading) {
     case "kind":
       return kindInk[tile.kind];
     case "age":
-      return ageInk[tile.ageTone]!;
+      return ageInk[ageTone(tile.mtimeMs, now)]!;
     case "size":
       return sizeInk(tile.bytes);
     case "nowhere else":
@@ -46,7 +47,7 @@ function inkOf(tile: Tile, shading: Shading): number {
 }
 
 /** How much ink a tile has, in per cent, and the tone of the glyph on it. */
-export function shadeOf(tile: Tile, shading: Shading): { ground: string; glyph: string } {
-  const ink = inkOf(tile, shading);
+export function shadeOf(tile: Tile, shading: Shading, now: number): { ground: string; glyph: string } {
+  const ink = inkOf(tile, shading, now);
   return { ground: `color-mix(in oklab, var(--ink) ${ink}%, var(--sheet))`, glyph: ink > 45 ? "var(--sheet)" : "var(--ink)" };
 }

@@ -1,7 +1,10 @@
 "use client";
 import { useRouter } from "next/navigation";
+import { useMemo } from "react";
+import { quietFrom, type Told } from "@/contract/told";
 import type { FrameView, QuietView } from "@/contract/views";
 import { ask } from "../kit/ask";
+import { InBrowser } from "../kit/in-browser";
 import { Key } from "../kit/key";
 import { useKeys } from "../kit/keys";
 import { LiveProvider, useLive } from "../kit/live";
@@ -9,15 +12,18 @@ import { useSize } from "../kit/size";
 import { DrawnScreen } from "./drawn-screen";
 
 /** The sample computer's screen, as large as the window allows. */
-export function FullScreen({ view, frame }: { view: QuietView; frame: FrameView }) {
+export function FullScreen({ told, frame }: { told: Told<QuietView>; frame: FrameView }) {
   return (
     <LiveProvider drawn={frame}>
-      <Screen view={view} />
+      <InBrowser>
+        <Screen told={told} />
+      </InBrowser>
     </LiveProvider>
   );
 }
 
-function Screen({ view }: { view: QuietView }) {
+function Screen({ told }: { told: Told<QuietView> }) {
+  const view = useMemo(() => quietFrom(told), [told]);
   const live = useLive();
   const router = useRouter();
   const [box, size] = useSize<HTMLDivElement>({ width: 1280, height: 740 });

@@ -1,6 +1,7 @@
 "use client";
 import Link from "next/link";
-import { useState } from "react";
+import { useMemo, useState } from "react";
+import { quietFrom, type Told } from "@/contract/told";
 import type { QuietView } from "@/contract/views";
 import { ask } from "../kit/ask";
 import { Key } from "../kit/key";
@@ -10,7 +11,8 @@ import { Glyph } from "../plan/glyph";
 import { DrawnScreen } from "./drawn-screen";
 
 /** How much the screen shows, the screen as it is now, and the way to what is out of sight. */
-export function Quiet({ view }: { view: QuietView }) {
+export function Quiet({ told }: { told: Told<QuietView> }) {
+  const view = useMemo(() => quietFrom(told), [told]);
   const live = useLive();
   const [busy, setBusy] = useState(false);
   const [box, size] = useSize<HTMLDivElement>({ width: 716, height: 520 });

@@ -1,7 +1,8 @@
 "use client";
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { HomeRef } from "@/contract/homes";
 import type { VerdictAct } from "@/contract/sitting";
+import { sittingFrom, type Told } from "@/contract/told";
 import type { PileItem, SittingView, ThingView, Verdict } from "@/contract/views";
 import { ask } from "../kit/ask";
 import { Dialog } from "../kit/dialog";
@@ -24,7 +25,8 @@ const ahead = 4;
 const offered = 5;
 
 /** One thing at a time: looked at, decided with one key, and the next is there at once. */
-export function Sitting({ view }: { view: SittingView }) {
+export function Sitting({ told }: { told: Told<SittingView> }) {
+  const view = useMemo(() => sittingFrom(told), [told]);
   // The pile as it was when the sitting began; what the server says later only confirms it.
   const [sitting] = useState(view);
   const of = sitting.sitting;

@@ -12,6 +12,7 @@ import { useKeys } from "../kit/keys";
 import { useLive } from "../kit/live";
 import { sizeWords, things } from "../kit/numbers";
 import { VerdictShape } from "../kit/shapes";
+import { tileSize, useWords } from "../kit/words";
 import { SettleFamily } from "./family";
 
 const verdicts: { verdict: Verdict; key: string; words: string }[] = [
@@ -26,6 +27,7 @@ const verdicts: { verdict: Verdict; key: string; words: string }[] = [
 export function Chosen({ tiles, onDone, onOpen }: { tiles: Tile[]; onDone: () => void; onOpen: (id: string) => void }) {
   const live = useLive();
   const homes = useHomes();
+  const words = useWords();
   const [picking, setPicking] = useState(false);
   const [family, setFamily] = useState<string>();
   const [titling, setTitling] = useState(false);
@@ -67,7 +69,9 @@ export function Chosen({ tiles, onDone, onOpen }: { tiles: Tile[]; onDone: () =>
         </button>
       </div>
       <p className="mb-2 text-small text-ink-2">
-        {only ? `${only.kind} · ${only.size} · ${only.age}${only.verdict ? ` · ${only.verdict}` : ""}` : sizeWords(bytes)}{" "}
+        {only
+          ? `${only.kind} · ${tileSize(only, words)} · ${words.ago(only.mtimeMs)}${only.verdict ? ` · ${only.verdict}` : ""}`
+          : sizeWords(bytes)}{" "}
         {only && (
           <button type="button" className="doing" onClick={() => onOpen(only.id)}>
             look closer
@@ -82,7 +86,7 @@ export function Chosen({ tiles, onDone, onOpen }: { tiles: Tile[]; onDone: () =>
           {only ? "a new title" : "new titles"} <Key>M</Key>
         </button>
       </p>
-      {verdicts.map(({ verdict, key, words }) => (
+      {verdicts.map(({ verdict, key, words: say }) => (
         <button
           key={verdict}
           type="button"
@@ -91,7 +95,7 @@ export function Chosen({ tiles, onDone, onOpen }: { tiles: Tile[]; onDone: () =>
         >
           <VerdictShape verdict={verdict} size={15} />
           <b className="font-[650]">{verdict}</b>
-          <span className="text-small text-ink-2">{words}</span>
+          <span className="text-small text-ink-2">{say}</span>
           <Key>{key}</Key>
         </button>
       ))}

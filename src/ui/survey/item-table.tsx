@@ -14,7 +14,9 @@ import {
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useMemo, useRef, useState } from "react";
 import type { FamilyView, Tile } from "@/contract/views";
+import { ageTone } from "@/core/survey/tide";
 import { things } from "../kit/numbers";
+import { tileSize, useWords } from "../kit/words";
 import { Glyph } from "../plan/glyph";
 
 const rowHeight = 32;
@@ -64,6 +66,7 @@ export function ItemTable({
   onOpen: (id: string) => void;
 }) {
   const scroll = useRef<HTMLDivElement>(null);
+  const { now } = useWords();
   const [grouping, setGrouping] = useState<Grouping>("nothing");
   const table = useTable({ features, columns, data: tiles, globalFilterFn: "includesString", enableSortingRemoval: false });
   const shown = table.getRowModel().rows;
@@ -73,8 +76,9 @@ export function ItemTable({
         grouping,
         families,
         shown.map((row) => row.original),
+        now,
       ),
-    [grouping, families, shown],
+    [grouping, families, shown, now],
   );
   const virtual = useVirtualizer({
     count: rows.length,
@@ -210,6 +214,7 @@ function TileRow({
   onChoose: (ids: string[], how: "only" | "toggle" | "add") => void;
   onOpen: (id: string) => void;
 }) {
+  const words = useWords();
   return (
     <li
       className={`absolute inset-x-0 flex items-center gap-3 border-b border-line px-3 ${chosen ? "bg-wash" : ""}`}
@@ -227,19 +232,23 @@ function TileRow({
         <bdi>{tile.name}</bdi>
       </button>
       <span className="w-24 text-small text-ink-2">{tile.kind}</span>
-      <span className="w-20 text-right text-small text-ink-2">{tile.size}</span>
-      <span className="w-32 text-small text-ink-2">{tile.age}</span>
+      <span className="w-20 text-right text-small text-ink-2">{tileSize(tile, words)}</span>
+      <span className="w-32 text-small text-ink-2">{words.ago(tile.mtimeMs)}</span>
       <span className="w-36 truncate text-small text-ink-2">{tile.outOfSight ? "out of sight" : (tile.verdict ?? "")}</span>
     </li>
   );
 }
 
 /** Rows under their groups, the largest group first (ages in their order), each group with its true count. */
-function groupedBy(grouping: Grouping, families: FamilyView[], tiles: Tile[]): Row[] {
+function groupedBy(grouping: Grouping, families: FamilyView[], tiles: Tile[], now: number): Row[] {
   if (grouping === "nothing") return tiles.map((tile) => ({ tile }));
   const family = new Map(families.flatMap(({ why, items }) => items.map((id) => [id, why] as const)));
   const nameOf = (tile: Tile): string =>
-    grouping === "kind" ? tile.kind : grouping === "age" ? ageWords[tile.ageTone]! : (family.get(tile.id) ?? "by itself");
+    grouping === "kind"
+      ? tile.kind
+      : grouping === "age"
+        ? ageWords[ageTone(tile.mtimeMs, now)]!
+        : (family.get(tile.id) ?? "by itself");
   const groups = new Map<string, Tile[]>();
   for (const tile of tiles) groups.set(nameOf(tile), [...(groups.get(nameOf(tile)) ?? []), tile]);
   const ordered = [...groups].sort(([a, one], [b, other]) =>

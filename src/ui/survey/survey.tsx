@@ -2,6 +2,7 @@
 import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { memo, useCallback, useMemo, useRef, useState } from "react";
+import { surveyFrom, type Told } from "@/contract/told";
 import type { FindingView, SurveyView } from "@/contract/views";
 import { ask } from "../kit/ask";
 import { Key } from "../kit/key";
@@ -22,7 +23,8 @@ const below = 104;
 const scrollBar = 16;
 
 /** Everything that lies there, where it lies, what is known about it, and the three ways to start. */
-export function Survey({ view }: { view: SurveyView }) {
+export function Survey({ told }: { told: Told<SurveyView> }) {
+  const view = useMemo(() => surveyFrom(told), [told]);
   const { sheet } = view;
   const [shading, setShading] = useState<Shading>("kind");
   const [listed, setListed] = useState(false);

@@ -1,6 +1,8 @@
 "use client";
 import { memo, type PointerEvent, useRef, useState } from "react";
 import type { Tile } from "@/contract/views";
+import { tideAt } from "@/core/survey/tide";
+import { useWords } from "../kit/words";
 
 /**
  * The tide line: one tick a thing, from long ago to now; longer for what is larger. A span drawn over it chooses what
@@ -17,6 +19,7 @@ export const Tide = memo(function Tide({
   chosen: ReadonlySet<string>;
   onChoose: (ids: string[]) => void;
 }) {
+  const words = useWords();
   const line = useRef<SVGSVGElement>(null);
   const [span, setSpan] = useState<{ from: number; to: number }>();
   const oldest = tiles.reduce<Tile | undefined>(
@@ -28,7 +31,12 @@ export const Tide = memo(function Tide({
     return Math.min(1, Math.max(0, (event.clientX - box.left) / box.width));
   };
   const within = (from: number, to: number) =>
-    tiles.filter((tile) => tile.tide >= Math.min(from, to) && tile.tide <= Math.max(from, to)).map((tile) => tile.id);
+    tiles
+      .filter((tile) => {
+        const stands = tideAt(tile.mtimeMs, words.now);
+        return stands >= Math.min(from, to) && stands <= Math.max(from, to);
+      })
+      .map((tile) => tile.id);
   const down = (event: PointerEvent) => {
     event.currentTarget.setPointerCapture(event.pointerId);
     setSpan({ from: at(event), to: at(event) });
@@ -42,7 +50,8 @@ export const Tide = memo(function Tide({
   return (
     <figure className="relative mb-3 h-[52px] shrink-0">
       <figcaption className="sr-only">
-        When the {tiles.length} things were last changed. {oldest && `The longest untouched is ${oldest.name}, ${oldest.age}.`}
+        When the {tiles.length} things were last changed.{" "}
+        {oldest && `The longest untouched is ${oldest.name}, ${words.ago(oldest.mtimeMs)}.`}
       </figcaption>
       <svg
         ref={line}
@@ -67,14 +76,20 @@ export const Tide = memo(function Tide({
         )}
         <line x1="0" x2="1000" y1="35.5" y2="35.5" stroke="var(--ink)" vectorEffect="non-scaling-stroke" />
         <path
-          d={ticks(tiles.filter((tile) => !chosen.has(tile.id)))}
+          d={ticks(
+            tiles.filter((tile) => !chosen.has(tile.id)),
+            words.now,
+          )}
           stroke="var(--ink)"
           strokeWidth={1.3}
           opacity={chosen.size > 0 ? 0.35 : 0.75}
           vectorEffect="non-scaling-stroke"
         />
         <path
-          d={ticks(tiles.filter((tile) => chosen.has(tile.id)))}
+          d={ticks(
+            tiles.filter((tile) => chosen.has(tile.id)),
+            words.now,
+          )}
           stroke="var(--verdigris)"
           strokeWidth={2.5}
           vectorEffect="non-scaling-stroke"
@@ -97,6 +112,6 @@ export const Tide = memo(function Tide({
 });
 
 /** Ticks as one path, as a line each is slow to draw once there are thousands. */
-const ticks = (tiles: Tile[]) =>
-  tiles.map((tile) => `M${(tile.tide * 999).toFixed(1)} ${(35 - length(tile)).toFixed(1)}V35`).join("");
+const ticks = (tiles: Tile[], now: number) =>
+  tiles.map((tile) => `M${(tideAt(tile.mtimeMs, now) * 999).toFixed(1)} ${(35 - length(tile)).toFixed(1)}V35`).join("");
 const length = (tile: Tile) => 5 + Math.min(26, Math.log10(1 + tile.bytes) * 3.4);

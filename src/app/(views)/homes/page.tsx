@@ -1,3 +1,4 @@
+import { tellSweep } from "@/contract/told";
 import { sweepSheets } from "@/contract/views";
 import { sweepView } from "@/server/homes/view";
 import { reading } from "@/server/opened";
@@ -6,6 +7,6 @@ import { Sweep } from "@/ui/homes/sweep";
 export default async function Page({ searchParams }: { searchParams: Promise<{ home?: string; sheet?: string }> }) {
   const { home, sheet } = await searchParams;
   const known = sweepSheets.find((one) => one === sheet);
-  const view = await reading((engine) => sweepView(engine, home, known));
-  return view && <Sweep view={view} />;
+  const told = await reading((engine) => tellSweep(sweepView(engine, home, known)));
+  return told && <Sweep told={told} />;
 }
