@@ -34,7 +34,7 @@ function serve(engine: Engine): void {
   );
   // Ends by itself, open streams or not: running jobs are cancelled between two steps, and acts come to their end.
   const end = async () => {
-    for (const job of engine.jobs.list()) engine.jobs.cancel(job.id);
+    engine.jobs.cancelAll();
     await engine.close();
     process.exit(0);
   };

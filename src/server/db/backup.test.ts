@@ -3,6 +3,7 @@ import os from "node:os";
 import path from "node:path";
 import { gunzipSync } from "node:zlib";
 import { afterEach, beforeEach, describe, expect, test } from "vitest";
+import { asProblem } from "@/core/problem";
 import { makeRandomAccount } from "../../../fixtures/accounts";
 import { idsOn, makePlace, type Place } from "../../../fixtures/engine";
 import { type Engine, recordName } from "../engine";
@@ -154,13 +155,23 @@ describe("a record that cannot be written", () => {
     expect(itemsOn(engine.db, "desktop")).toHaveLength(8);
   });
 
+  test("as it became read-only: one clear sentence, nothing done, questions are answered", async () => {
+    const before = place.tree();
+    const [a] = idsOn(engine);
+    engine.db.pragma("query_only = ON");
+    expect(await letGo(engine, { items: [a!] }).catch(asProblem)).toMatchObject({ code: "record-read-only" });
+    expect([...place.tree().keys()]).toEqual([...before.keys()]);
+    expect(itemsOn(engine.db, "desktop")).toHaveLength(8);
+    engine.db.pragma("query_only = OFF");
+    expect(await letGo(engine, { items: [a!] })).toMatchObject({ done: 1, refused: [] });
+  });
+
   test("as it is full: one clear sentence, nothing done, and it goes on once there is room", async () => {
     const before = place.tree();
     const [a] = idsOn(engine);
     const pages = engine.db.pragma("page_count", { simple: true }) as number;
     engine.db.exec("CREATE TABLE filler (x BLOB)");
     engine.db.pragma(`max_page_count = ${pages + 1}`);
-    const { asProblem } = await import("@/core/problem");
     let said: unknown;
     // Until no free page is left.
     for (let n = 0; n < 300 && !said; n++) said = await stay(engine, { items: [a!] }).then(() => undefined, asProblem);

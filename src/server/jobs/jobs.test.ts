@@ -61,6 +61,14 @@ describe("jobs", () => {
     vi.advanceTimersByTime(1000);
     expect(events.since(events.markOf(0))).toEqual([]);
   });
+  test("are all cancelled at the end, those too that nobody was told of", async () => {
+    const jobs = new Jobs(new Events());
+    const running = jobs.run("Working", "things", 0, async (job) => {
+      for (;;) await job.step(0);
+    });
+    jobs.cancelAll();
+    await expect(running).rejects.toMatchObject({ code: "cancelled" });
+  });
   test("are told of though they cannot say how far they are", async () => {
     const events = new Events();
     const jobs = new Jobs(events);

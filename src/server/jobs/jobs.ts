@@ -28,6 +28,11 @@ export class Jobs {
     return [...this.running.values()].flatMap(({ view, told }) => (told ? [{ ...view }] : []));
   }
 
+  /** Those that nobody was told of, too: Vuoto ends. */
+  cancelAll(): void {
+    for (const id of this.running.keys()) this.cancel(id);
+  }
+
   cancel(id: string): boolean {
     const job = this.running.get(id);
     if (!job) return false;

@@ -283,6 +283,28 @@ describe("what crosses file systems", () => {
     expect(differences(before, readTree(at("Desktop")))).toEqual([]);
   });
 
+  test("is not moved where rights of a program could not be kept: that is said, and it stays", async () => {
+    write("Desktop/tools/helper", "helper");
+    execFileSync("setfattr", [
+      "-n",
+      "security.capability",
+      "-v",
+      "0x0100000200040000000000000000000000000000",
+      at("Desktop/tools/helper"),
+    ]);
+    const setXattr: typeof realCalls.setXattr = (place, name, value) => {
+      if (name.toString().startsWith("security."))
+        throw Object.assign(new Error("EPERM"), { code: "EPERM", syscall: "setxattr" });
+      realCalls.setXattr(place, name, value);
+    };
+    await start({ calls: { ...realCalls, setXattr } });
+    const before = place.tree();
+    const { done, refused } = await put(engine, { home: farHome(), items: [id("tools")] });
+    expect({ done, code: refused[0]?.code }).toEqual({ done: 0, code: "would-lose" });
+    expect(differences(before, place.tree(), () => true)).toEqual([]);
+    expect(fs.readdirSync(far)).toEqual([]);
+  });
+
   test("is moved wholly or not at all: a pipe in it keeps all of it where it is", async () => {
     write("Desktop/tree/a", "a");
     execFileSync("mkfifo", [at("Desktop/tree/pipe")]);
