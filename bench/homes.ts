@@ -1,9 +1,9 @@
 import fs from "node:fs";
 import path from "node:path";
 import { rawFromText } from "@/core/names/raw";
-import { openEngine } from "@/server/engine";
 import { learnBelonging } from "@/server/homes/belonging";
 import { sweepView } from "@/server/homes/view";
+import { openEngine } from "@/server/opening";
 import { folder, type Row, rows, runs, timed } from "./measure";
 
 const matters = ["tide", "ring", "nest", "gauge", "letter", "invoice", "track", "survey", "cliff", "report"];

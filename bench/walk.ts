@@ -1,6 +1,6 @@
 import { rawFromText } from "@/core/names/raw";
-import { openEngine } from "@/server/engine";
 import { walkHomes } from "@/server/homes/homes";
+import { openEngine } from "@/server/opening";
 
 /** A process that walks an account once and says how much memory it took at most, in kilobytes. Words: ACCOUNT DATA */
 const [account, data] = process.argv.slice(2) as [string, string];

@@ -1,5 +1,5 @@
 import { rawFromText } from "@/core/names/raw";
-import { openEngine } from "@/server/engine";
+import { openEngine } from "@/server/opening";
 import { acts } from "../fixtures/acts";
 import { faultyCalls } from "../fixtures/faulty-calls";
 

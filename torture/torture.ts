@@ -3,8 +3,8 @@ import fs from "node:fs";
 import os from "node:os";
 import path from "node:path";
 import { rawFromText } from "@/core/names/raw";
-import { openEngine } from "@/server/engine";
 import { undo } from "@/server/ledger/undo";
+import { openEngine } from "@/server/opening";
 import { acts, fillSmall, halfErased, leftovers, removeSmall, treeOfSmall } from "../fixtures/acts";
 import { differences, type Tree } from "../fixtures/compare-trees";
 

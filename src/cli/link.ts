@@ -4,8 +4,9 @@ import type { ApiInput, ApiPath } from "@/contract/api";
 import { problemDetails } from "@/contract/items";
 import { Problem, type ProblemCode } from "@/core/problem";
 import type { Account } from "@/server/account";
-import { type Engine, openEngine } from "@/server/engine";
+import type { Engine } from "@/server/engine";
 import { listenerUid } from "@/server/guard/peer";
+import { openEngine } from "@/server/opening";
 import { operate } from "@/server/operations";
 
 /** How commands reach an account: through its running server, else in this process under the account's lock. */

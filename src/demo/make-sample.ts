@@ -3,7 +3,7 @@ import path from "node:path";
 import { ZipFile } from "yazl";
 import { rawFromText } from "@/core/names/raw";
 import { writePosition } from "@/server/db/record";
-import { openEngine } from "@/server/engine";
+import { openEngine } from "@/server/opening";
 import { itemsOn } from "@/server/survey/items";
 import { Chance } from "./chance";
 import { call, jpeg, photograph, png, tideMap } from "./draw";

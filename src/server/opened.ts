@@ -1,6 +1,7 @@
 import { asProblem, type Problem } from "@/core/problem";
-import { type Engine, theEngine } from "./engine";
+import type { Engine } from "./engine";
 import { othersFirst } from "./jobs/gentle";
+import { theEngine } from "./opening";
 
 /** The engine for a page, or why the account could not be opened. */
 export async function opened(): Promise<{ engine: Engine; problem?: undefined } | { engine?: undefined; problem: Problem }> {

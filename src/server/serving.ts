@@ -1,6 +1,7 @@
 import { pino } from "pino";
 import { soonButNotLate, watchFolders } from "./disk/watching";
-import { type Engine, theEngine, whenOpened, writeDataFile } from "./engine";
+import type { Engine } from "./engine";
+import { theEngine, whenOpened, writeDataFile } from "./opening";
 import { operate } from "./operations";
 import { keepDailyCopy } from "./settings/backup";
 import { goOnGiving } from "./sitting/give";

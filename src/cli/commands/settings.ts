@@ -6,7 +6,7 @@ import { Problem } from "@/core/problem";
 import { openAccount } from "@/server/account";
 import { readBackup } from "@/server/db/backup";
 import { takeLock } from "@/server/db/lock";
-import { recordName } from "@/server/engine";
+import { recordName } from "@/server/opening";
 import type { Given } from "../given";
 import { out, printRows, words } from "../print";
 

@@ -1,5 +1,7 @@
+import type Database from "better-sqlite3";
 import { sharedMemory } from "../shared";
-import type { Db } from "./db";
+
+type Db = Database.Database;
 
 /** What answers are made from and kept for: each counts its own changes, so that one of them lets go of no other's. */
 const concerns = ["item", "record", "folder"] as const;

@@ -6,7 +6,7 @@ import { joinRaw, nameOf, type Raw, rawFromText, shownName } from "@/core/names/
 import { Problem, unlessProblem } from "@/core/problem";
 import { type DepotRecord, type ParcelRecord, readRecords, type VerdictRecord } from "../db/record";
 import { freeBytes } from "../disk/around";
-import type { Engine } from "../engine";
+import type { Engine, Reading } from "../engine";
 import { type Item, itemById } from "../survey/items";
 
 export interface Depot {
@@ -52,7 +52,7 @@ export function depotInReach(engine: Engine, named: string): Depot {
   return depot;
 }
 
-export function parcels(engine: Engine): Parcel[] {
+export function parcels(engine: Reading): Parcel[] {
   return [...readRecords<ParcelRecord>(engine.db, "parcel")]
     .map(([id, parcel]) => ({ ...parcel, id }))
     .sort((a, b) => b.madeAt - a.madeAt);
@@ -81,7 +81,7 @@ function strangerMeant(engine: Engine, named: string): Parcel | undefined {
 }
 
 /** The things that were given the verdict archive for a parcel and still lie on a worktop. */
-export function collectedIn(engine: Engine, parcel: string): Item[] {
+export function collectedIn(engine: Reading, parcel: string): Item[] {
   const items: Item[] = [];
   for (const [id, verdict] of readRecords<VerdictRecord>(engine.db, "verdict")) {
     if (verdict.verdict !== "archive" || verdict.parcel !== parcel) continue;
@@ -175,7 +175,7 @@ function payloadOf(engine: Engine, bag: Raw, title: string): ParcelThings {
 const textToJson = (text: string) => rawToJson(rawFromText(text));
 
 /** The parcels on their way: being collected, with something in them. An empty one is not there for the person. */
-export function parcelsWaiting(engine: Engine): { parcel: Parcel; items: Item[] }[] {
+export function parcelsWaiting(engine: Reading): { parcel: Parcel; items: Item[] }[] {
   return parcels(engine)
     .filter((parcel) => parcel.state === "collecting")
     .map((parcel) => ({ parcel, items: collectedIn(engine, parcel.id) }))

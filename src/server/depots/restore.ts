@@ -10,7 +10,7 @@ import { folderOf, isName, isWithin, joinRaw, nameOf, normalRaw, type Raw, rawFr
 import { Problem } from "@/core/problem";
 import { perform } from "../act";
 import { realFolder } from "../disk/around";
-import type { Engine } from "../engine";
+import type { Engine, Reading } from "../engine";
 import { homeRoots } from "../homes/homes";
 import { namedFolder } from "../named-folder";
 import { bagOf, isAsSent, parcelMeant, thingsIn } from "./depots";
@@ -100,7 +100,7 @@ function programsIn(thing: ParcelThingJson): string[] {
 
 const mostNamed = 3;
 
-function listed(engine: Engine, names: string[]): string {
+function listed(engine: Reading, names: string[]): string {
   const rest = names.length - mostNamed;
   const first = names.slice(0, mostNamed).join(", ");
   return rest > 0 ? `${first} and ${engine.words().counted(rest, "more", "more")}` : first;

@@ -1,7 +1,8 @@
 import type { ApiPath } from "@/contract/api";
 import type { ProblemDetails } from "@/contract/items";
 import { asProblem, Problem } from "@/core/problem";
-import { type Engine, theEngine } from "../engine";
+import type { Engine } from "../engine";
+import { theEngine } from "../opening";
 import { operate } from "../operations";
 import { checkHost, checkOrigin, hasKey, tokenIn } from "./guard";
 import { findSession } from "./sessions";

@@ -1,5 +1,5 @@
 import { asProblem, Problem } from "@/core/problem";
-import { theEngine } from "../engine";
+import { theEngine } from "../opening";
 import { checkForm, checkHost, cookieFor, tokenIn, useLink } from "./guard";
 import { findSession, makeSession } from "./sessions";
 

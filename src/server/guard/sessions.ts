@@ -2,7 +2,7 @@ import { createHash, randomBytes } from "node:crypto";
 import type { SessionLine } from "@/contract/guard";
 import { Problem } from "@/core/problem";
 import type { Db } from "../db/db";
-import type { Engine } from "../engine";
+import type { Engine, Reading } from "../engine";
 import { browserOf } from "./browser";
 
 /** A session that was not used for so long is over. */
@@ -38,7 +38,7 @@ export function findSession(db: Db, now: number, token: string): string | undefi
 }
 
 /** The browsers that are let in, the last used first. */
-export function sessions(engine: Engine, own?: string): SessionLine[] {
+export function sessions(engine: Reading, own?: string): SessionLine[] {
   const words = engine.words();
   return engine.db
     .prepare<[number], { id: string; madeAt: number; usedAt: number; browser: string }>(

@@ -1,20 +1,12 @@
-import { type FiledThing, type Fit, type Learned, rank } from "@/core/homes/belongs";
+import { type FiledThing, type Fit, rank } from "@/core/homes/belongs";
 import type { Thing } from "@/core/homes/traits";
 import type { Step } from "@/core/ledger/step";
 import { folderOf, joinRaw, rawFromBytes, shownName } from "@/core/names/raw";
 import type { Kind } from "@/core/survey/kinds";
-import type { Engine } from "../engine";
+import type { Belonging, Engine, Reading } from "../engine";
 import { type Item, itemById } from "../survey/items";
 import { finerItems } from "./areas";
 import { homeId, homes } from "./homes";
-
-/** What was learned from the homes, and the ranking of each item; made anew when either changed. */
-export interface Belonging {
-  learned: Learned;
-  /** Homes from which each item was brought back by an undo: not proposed for it again. */
-  undone: Map<string, Set<string>>;
-  fits: Map<string, Fit[]>;
-}
 
 export const nothingLearned = (): Belonging => ({
   learned: { homes: [], counts: new Map(), total: 0, calibration: [] },
@@ -132,7 +124,7 @@ export const asThing = (item: Item): Thing => ({
 const fewEnoughToTell = 5;
 
 /** What was put into a home by itself or with a few others, brought back by an undo, and lies on a worktop still. */
-function putAwayAndUndone(engine: Engine): { item: Item; home: string }[] {
+function putAwayAndUndone(engine: Reading): { item: Item; home: string }[] {
   const plans = engine.db
     .prepare<[number], string>(
       `SELECT plan FROM (

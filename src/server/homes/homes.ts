@@ -11,7 +11,7 @@ import { type HomeRecord, readRecords } from "../db/record";
 import { kept } from "../db/revision";
 import { realFolder } from "../disk/around";
 import { bytes } from "../disk/disk";
-import type { Engine } from "../engine";
+import type { Engine, Reading } from "../engine";
 import type { WalkBatch } from "../jobs/work/walk-homes";
 import { namedFolder } from "../named-folder";
 import { itemsOn } from "../survey/items";
@@ -38,7 +38,7 @@ export function titleParts(title: string): { title: string; above: string } {
 }
 
 /** The roots of the homes: the standard folders and those the person named. */
-export function homeRoots(engine: Pick<Engine, "account" | "db">): Raw[] {
+export function homeRoots(engine: Pick<Reading, "account" | "db">): Raw[] {
   const named = [...readRecords<HomeRecord>(engine.db, "home").values()].map((home) => home.folder as Raw);
   return [...engine.account.standardHomes.map((home) => home.folder), ...named];
 }
@@ -172,7 +172,7 @@ const homesBelow = kept("homes", ["folder"], (db, root): readonly Home[] =>
 );
 
 /** The homes of an account, by title. */
-export const homes = ({ account, db }: Pick<Engine, "account" | "db">): readonly Home[] => homesBelow(db, account.root);
+export const homes = ({ account, db }: Reading): readonly Home[] => homesBelow(db, account.root);
 
 /** Steps that make homes, each folder and each record once: several new homes may lie in one new folder. */
 export function newSteps(steps: readonly Step[]): Step[] {

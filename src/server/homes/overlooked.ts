@@ -1,12 +1,12 @@
 import type { OverlookedView } from "@/contract/views";
 import { possible, sure } from "@/core/homes/belongs";
 import { shownPlace } from "@/core/ledger/sentence";
-import type { Engine } from "../engine";
+import type { Belonging, Engine } from "../engine";
 import { verdictsInForce } from "../sitting/verdict";
 import { type Item, itemsOn } from "../survey/items";
 import { tileOf } from "../survey/tile";
 import { alike } from "./alike";
-import { type Belonging, fitsOf } from "./belonging";
+import { fitsOf } from "./belonging";
 import { homes } from "./homes";
 import { shortcutGroups } from "./shortcuts";
 

@@ -3,7 +3,7 @@ import type { SlotView, SweepSheet, SweepView } from "@/contract/views";
 import { sure } from "@/core/homes/belongs";
 import { rawFromBytes } from "@/core/names/raw";
 import { boxesAt, coveredArea } from "@/core/survey/figures";
-import type { Engine } from "../engine";
+import type { Engine, Reading } from "../engine";
 import { type Item, itemsOn } from "../survey/items";
 import { sheetOf } from "../survey/survey";
 import { tileOf } from "../survey/tile";
@@ -24,7 +24,7 @@ export function homeCount(engine: Engine): number {
 }
 
 /** Things that Vuoto has put into each home and that still lie there. */
-function takenByHome(engine: Engine): Map<string, number> {
+function takenByHome(engine: Reading): Map<string, number> {
   const rows = engine.db
     .prepare<[], { folder: Buffer; n: number }>(
       "SELECT folder, count(*) AS n FROM item WHERE worktop IS NULL AND seen = 1 GROUP BY folder",

@@ -1,7 +1,7 @@
 import type { EntriesInput, LaterAnswer } from "@/contract/ledger";
 import { stepSentence } from "@/core/ledger/sentence";
 import type { EntryState } from "@/core/ledger/step";
-import type { Engine } from "../engine";
+import type { Engine, Reading } from "../engine";
 import { itemById } from "../survey/items";
 import type { EntryRow, Refused } from "./entries";
 
@@ -18,7 +18,7 @@ export interface EntryView {
 }
 
 /** The latest entries, newest first; with `before` the latest before that one. */
-export function ledgerList(engine: Engine, { most = 200, before }: EntriesInput = {}): EntryView[] {
+export function ledgerList(engine: Reading, { most = 200, before }: EntriesInput = {}): EntryView[] {
   return engine.db
     .prepare<[number, number], EntryRow>("SELECT * FROM entry WHERE id < ? ORDER BY id DESC LIMIT ?")
     .all(before ?? Number.MAX_SAFE_INTEGER, most)

@@ -8,10 +8,11 @@ import { idsOn, itemNamed, makePlace, type Place } from "../../../fixtures/engin
 import { addDepot } from "../depots/add";
 import { send } from "../depots/send";
 import { realCalls } from "../disk/calls";
-import { type Engine, openEngine } from "../engine";
+import type { Engine } from "../engine";
 import { gather } from "../homes/gather";
 import { put } from "../homes/put";
 import { setOut } from "../homes/set-out";
+import { openEngine } from "../opening";
 import { quiet } from "../quiet/quiet";
 import { archive } from "../sitting/archive";
 import { letGo } from "../sitting/let-go";

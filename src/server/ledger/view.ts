@@ -1,7 +1,7 @@
 import type { LedgerView } from "@/contract/views";
 import { shownPlace } from "@/core/ledger/sentence";
 import { folderOf } from "@/core/names/raw";
-import type { Engine } from "../engine";
+import type { Engine, Reading } from "../engine";
 import { type EntryView, ledgerList } from "./list";
 import { trashList } from "./trash-list";
 
@@ -48,7 +48,7 @@ export function ledgerView(engine: Engine, asked: { sheet?: string; before?: str
 }
 
 /** The sittings in which some acts were done: when each began, and how many of its acts stand. */
-function sittingsOf(engine: Engine, entries: EntryView[]): LedgerView["sittings"] {
+function sittingsOf(engine: Reading, entries: EntryView[]): LedgerView["sittings"] {
   const words = engine.words();
   return engine.db
     .prepare<[string], { id: string; began: number; acts: number; standing: number }>(
@@ -69,6 +69,6 @@ function isLastOn(engine: Engine, target: number, undo: number): boolean {
   return last === undo && engine.ledger.entries.get(target).state === "undone";
 }
 
-function wasUndone(engine: Engine, entry: number): boolean {
+function wasUndone(engine: Reading, entry: number): boolean {
   return engine.db.prepare("SELECT 1 FROM entry WHERE target = ? AND id <> ?").get(entry, entry) !== undefined;
 }

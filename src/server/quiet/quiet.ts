@@ -5,17 +5,17 @@ import { Problem } from "@/core/problem";
 import { arrivedSince, hiddenAt, type Icon } from "@/core/quiet/levels";
 import { perform } from "../act";
 import { everythingShown, readRecord } from "../db/record";
-import type { Engine } from "../engine";
-import { screenOf } from "../screen/screen";
+import type { Engine, Reading } from "../engine";
+import { screenOf } from "../screen/screens";
 import { verdictsInForce } from "../sitting/verdict";
 import { itemsOn } from "../survey/items";
 
-export function shownNow(engine: Engine): Shown {
+export function shownNow(engine: Reading): Shown {
   return readRecord<Shown>(engine.db, "shown") ?? everythingShown;
 }
 
 /** The desktop's icons, with what decides whether they are shown. */
-export function iconsOf(engine: Engine): Icon[] {
+export function iconsOf(engine: Reading): Icon[] {
   const verdicts = verdictsInForce(engine);
   return itemsOn(engine.db, "desktop").map((item) => ({
     id: item.id,

@@ -1,7 +1,7 @@
 import type { QuietView } from "@/contract/views";
 import { quietLevels } from "@/core/quiet/levels";
 import type { Engine } from "../engine";
-import { screenOf } from "../screen/screen";
+import { screenOf } from "../screen/screens";
 import { sheetOf } from "../survey/survey";
 import { sheetView } from "../survey/tile";
 import { quietNow } from "./quiet";

@@ -1,10 +1,7 @@
 import type { Point, Shown, Step } from "@/core/ledger/step";
 import type { ScreenSize } from "@/core/survey/figures";
-import { readRecord } from "../db/record";
 import type { Engine } from "../engine";
 import type { Item } from "../survey/items";
-import { simulated } from "./simulated";
-import { tuckedAway } from "./tucked-away";
 
 export type ScreenName = "simulated" | "tucked away";
 
@@ -20,11 +17,4 @@ export interface Screen {
   outOfSight(engine: Engine, items: readonly Item[], shown: Shown): Set<string>;
   /** The steps from what is shown to another level. Steps on items that may not go are left out and said. */
   steps(engine: Engine, items: readonly Item[], from: Shown, to: Shown): Step[];
-}
-
-/** The screen of an account: as set, else the simulated one for the sample and tucking away for any other. */
-export function screenOf(engine: Pick<Engine, "db" | "account">): Screen {
-  const set = readRecord<ScreenName>(engine.db, "setting:screen");
-  const name = set ?? (engine.account.sample ? "simulated" : "tucked away");
-  return name === "simulated" ? simulated : tuckedAway;
 }

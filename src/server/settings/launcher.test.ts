@@ -50,7 +50,7 @@ test("a launcher among the programs gathers and sets out; made, taken away and u
 test("its command is quoted so that any folder can be the account", async () => {
   place = makePlace((root) => fs.mkdirSync(path.join(root, 'it "costs" 5$ 100%\\', "Desktop"), { recursive: true }));
   const inner = { ...place, root: path.join(place.root, 'it "costs" 5$ 100%\\') };
-  const { openEngine } = await import("../engine");
+  const { openEngine } = await import("../opening");
   engine = await openEngine({ root: inner.root as never, data: place.data });
   expect(await launcher(engine, { which: "gather" })).toMatchObject({ refused: [] });
   const file = path.join(inner.root, ".local/share/applications/vuoto-gather.desktop");

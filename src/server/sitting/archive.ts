@@ -4,7 +4,7 @@ import type { ArchiveInput } from "@/contract/sitting";
 import type { Plan, Step } from "@/core/ledger/step";
 import { perform } from "../act";
 import { type ParcelRecord, readRecords } from "../db/record";
-import type { Engine } from "../engine";
+import type { Engine, Reading } from "../engine";
 import { itemsNamed } from "../survey/items";
 import { verdictStep } from "./verdict";
 
@@ -14,13 +14,13 @@ export function archive(engine: Engine, input: ArchiveInput): Promise<ReportJson
 }
 
 /** The parcel that is being collected, by title or the latest. */
-export function collecting(engine: Engine, title?: string): [id: string, parcel: ParcelRecord] | undefined {
+export function collecting(engine: Reading, title?: string): [id: string, parcel: ParcelRecord] | undefined {
   return [...readRecords<ParcelRecord>(engine.db, "parcel")]
     .filter(([, parcel]) => parcel.state === "collecting" && (title === undefined || parcel.title === title))
     .sort((a, b) => b[1].madeAt - a[1].madeAt)[0];
 }
 
-function planArchive(engine: Engine, input: ArchiveInput): Plan {
+function planArchive(engine: Reading, input: ArchiveInput): Plan {
   const items = itemsNamed(engine.db, input.items);
   const steps: Step[] = [];
   let [id, parcel] = collecting(engine, input.parcel) ?? [];

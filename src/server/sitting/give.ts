@@ -3,7 +3,7 @@ import type { GiveInput, GivenAnswer, GivenInput, VerdictAct } from "@/contract/
 import { asProblem, Problem } from "@/core/problem";
 import { writeLazily } from "../db/db";
 import { prepared } from "../db/prepared";
-import type { Engine } from "../engine";
+import type { Engine, Reading } from "../engine";
 import { othersFirst } from "../jobs/gentle";
 import { sharedMemory } from "../shared";
 
@@ -89,7 +89,7 @@ async function done(engine: Engine, { id, act, input }: GivenRow, doIt: DoIt): P
 const problemOf = ({ code, title, remedy }: Problem): GivenAnswer["problem"] => ({ code, title, remedy });
 
 /** The entry that a verdict became. */
-function entryOf(engine: Engine, given: string): number {
+function entryOf(engine: Reading, given: string): number {
   const text = engine.db.prepare<[string], string | null>("SELECT answer FROM given WHERE id = ?").pluck().get(given);
   const entry = text ? (JSON.parse(text) as GivenAnswer).report?.entry : undefined;
   if (typeof entry !== "number") throw new Problem("undo-nothing");

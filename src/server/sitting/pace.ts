@@ -1,13 +1,13 @@
 import type { ItemRef } from "@/contract/items";
 import { writeLazily } from "../db/db";
-import type { Engine } from "../engine";
+import type { Reading } from "../engine";
 
 /** A look that took longer was an interruption and says nothing about the pace. */
 const longestLook = 120_000;
 const fewest = 10;
 
 /** Keeps how long verdicts took, to tell how long the rest will. */
-export function noteVerdicts(engine: Engine, sitting: string, items: ItemRef[], tookMs: number, entry: number): void {
+export function noteVerdicts(engine: Reading, sitting: string, items: ItemRef[], tookMs: number, entry: number): void {
   const insert = engine.db.prepare("INSERT OR IGNORE INTO sitting_verdict (sitting, item, took_ms, entry) VALUES (?, ?, ?, ?)");
   writeLazily(engine.db, () => {
     for (const item of items) if (typeof item === "string") insert.run(sitting, item, Math.round(tookMs / items.length), entry);
@@ -15,7 +15,7 @@ export function noteVerdicts(engine: Engine, sitting: string, items: ItemRef[], 
 }
 
 /** Milliseconds that things without a verdict will take, from the mean of the last hundred verdicts; undefined before ten. */
-export function timeToClear(engine: Engine, undecided: number): number | undefined {
+export function timeToClear(engine: Reading, undecided: number): number | undefined {
   const row = engine.db
     .prepare<[number], { n: number; mean: number | null }>(
       `SELECT count(*) AS n, avg(took_ms) AS mean FROM

@@ -2,11 +2,11 @@ import type { SetStep } from "@/core/ledger/step";
 import { folderOf, type Raw } from "@/core/names/raw";
 import { worktopOf } from "../account";
 import { type HomeRecord, type ParcelRecord, readRecord, readRecords, type VerdictRecord } from "../db/record";
-import type { Engine } from "../engine";
+import type { Reading } from "../engine";
 import { type Item, itemAt } from "../survey/items";
 
 /** Records a verdict on an item, in the place of the one before. */
-export function verdictStep(engine: Engine, item: Item, verdict: VerdictRecord): SetStep {
+export function verdictStep(engine: Reading, item: Item, verdict: VerdictRecord): SetStep {
   const key = `verdict:${item.id}`;
   return { type: "set", key, from: readRecord(engine.db, key), to: { ...verdict } as SetStep["to"] };
 }
@@ -15,7 +15,7 @@ export function verdictStep(engine: Engine, item: Item, verdict: VerdictRecord):
  * The verdicts in force by item: a home on a worktop stays; stay and wait until their date, archive until its parcel was sent (should the original
  * still lie there, it comes up again).
  */
-export function verdictsInForce(engine: Engine): Map<string, VerdictRecord> {
+export function verdictsInForce(engine: Reading): Map<string, VerdictRecord> {
   const parcels = readRecords<ParcelRecord>(engine.db, "parcel");
   const now = engine.now();
   const inForce = new Map<string, VerdictRecord>();

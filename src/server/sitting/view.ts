@@ -3,7 +3,7 @@ import type { PileItem, SettledView, SittingEnd, SittingView, ThingView } from "
 import type { Step } from "@/core/ledger/step";
 import { Problem } from "@/core/problem";
 import { useOf } from "../disk/in-use";
-import type { Engine } from "../engine";
+import type { Engine, Reading } from "../engine";
 import { fitsOf } from "../homes/belonging";
 import { homes } from "../homes/homes";
 import { type Item, itemById, itemsOn, itemsSettledIn } from "../survey/items";
@@ -16,13 +16,13 @@ import { timeToClear } from "./pace";
 import { verdictsInForce } from "./verdict";
 
 /** What has no verdict in force. */
-export function undecided(engine: Engine): Item[] {
+export function undecided(engine: Reading): Item[] {
   const verdicts = verdictsInForce(engine);
   return engine.account.worktops.flatMap((w) => itemsOn(engine.db, w.id)).filter((item) => !verdicts.has(item.id));
 }
 
 /** What has no verdict, likes beside likes, the longest untouched kinds first. */
-export function pileOf(engine: Engine): Item[] {
+export function pileOf(engine: Reading): Item[] {
   const items = undecided(engine);
   const oldest = new Map<string, number>();
   for (const item of items) oldest.set(item.kind, Math.min(oldest.get(item.kind) ?? Number.POSITIVE_INFINITY, item.mtimeMs));
@@ -53,7 +53,7 @@ const verdictOf: Partial<Record<string, SettledView["verdict"]>> = {
 };
 
 /** What was settled in a sitting and stands, in the order in which it was. */
-function settledIn(engine: Engine, sitting: string): SettledView[] {
+function settledIn(engine: Reading, sitting: string): SettledView[] {
   const items = new Map(itemsSettledIn(engine.db, sitting).map((item) => [item.id, inPile(item)]));
   const rows = engine.db
     .prepare<[string], { entry: number; act: string; item: string; took: number }>(

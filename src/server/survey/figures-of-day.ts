@@ -1,6 +1,6 @@
 import type { WorktopId } from "../account";
 import { writeLazily } from "../db/db";
-import type { Engine } from "../engine";
+import type { Engine, Reading } from "../engine";
 import { nowhereElse } from "./protection";
 import { sheetOf } from "./survey";
 
@@ -39,7 +39,7 @@ export function keepFigures(engine: Engine): void {
 }
 
 /** The figures of the last day before today on which Vuoto looked, and when that was. */
-export function figuresLastTime(engine: Engine, worktop: WorktopId): { at: number; figures: DayFigures } | undefined {
+export function figuresLastTime(engine: Reading, worktop: WorktopId): { at: number; figures: DayFigures } | undefined {
   const row = engine.db
     .prepare<[string, string], { day: string; figures: string }>(
       "SELECT day, figures FROM figures_of_day WHERE worktop = ? AND day < ? ORDER BY day DESC LIMIT 1",

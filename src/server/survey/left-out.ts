@@ -9,7 +9,7 @@ import { perform } from "../act";
 import type { Db } from "../db/db";
 import { readRecord } from "../db/record";
 import { realFolder } from "../disk/around";
-import type { Engine } from "../engine";
+import type { Engine, Reading } from "../engine";
 
 /** What the walk of homes and protected places passes over by the person's wish. Kept under the key `left-out`. */
 export interface LeftOutRecord {
@@ -54,7 +54,7 @@ export async function leaveOut(engine: Engine, input: LeaveOutInput): Promise<Re
   return report;
 }
 
-function folderMeant(engine: Engine, input: { folder: string; out: boolean }): [Raw, string] {
+function folderMeant(engine: Reading, input: { folder: string; out: boolean }): [Raw, string] {
   const folder = atob(input.folder) as Raw;
   const title = shownPlace(folder, engine.account.root);
   if (input.out && realFolder(folder) !== folder) throw new Problem("folder-gone", { place: title });

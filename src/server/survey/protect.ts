@@ -8,7 +8,7 @@ import { Problem } from "@/core/problem";
 import { perform } from "../act";
 import { type PlaceRecord, readRecord } from "../db/record";
 import { realFolder } from "../disk/around";
-import type { Engine } from "../engine";
+import type { Engine, Reading } from "../engine";
 import { homeRoots } from "../homes/homes";
 import { namedFolder } from "../named-folder";
 import { type ProtectedPlace, protectedPlaces } from "./protection";
@@ -51,7 +51,7 @@ export async function protect(engine: Engine, input: ProtectInput): Promise<Repo
 
 /** The places that can be marked: the roots of the homes, and what is marked already. */
 export function placesToMark(
-  engine: Engine,
+  engine: Reading,
 ): (Omit<ProtectedPlace, "protection"> & { title: string; protection: PlaceRecord["protection"] | null })[] {
   const marked = new Map(protectedPlaces(engine).map((place) => [place.folder, place]));
   const folders = [...new Set([...homeRoots(engine), ...marked.keys()])];

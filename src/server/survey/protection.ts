@@ -1,7 +1,7 @@
 import { isWithin, type Raw } from "@/core/names/raw";
 import type { WorktopId } from "../account";
 import { type PlaceRecord, readRecords } from "../db/record";
-import type { Engine } from "../engine";
+import type { Engine, Reading } from "../engine";
 import { type Item, itemsOn } from "./items";
 
 /** A place of which the person said how it is protected. */
@@ -11,7 +11,7 @@ export interface ProtectedPlace {
   protection: PlaceRecord["protection"];
 }
 
-export function protectedPlaces(engine: Pick<Engine, "db">): ProtectedPlace[] {
+export function protectedPlaces(engine: Reading): ProtectedPlace[] {
   return [...readRecords<PlaceRecord>(engine.db, "place")].map(([id, { folder, protection }]) => ({
     id,
     folder: folder as Raw,

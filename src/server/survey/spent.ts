@@ -3,7 +3,7 @@ import { nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import type { Unpacked } from "@/core/survey/findings";
 import { treeState } from "../disk/tree";
-import type { Engine } from "../engine";
+import type { Engine, Reading } from "../engine";
 import { gentle } from "../jobs/gentle";
 import type { ArchiveCompared } from "../jobs/work/compare-archive";
 import { stateOf } from "../jobs/work/read-worktop";
@@ -55,7 +55,7 @@ function unknown(error: unknown): undefined {
   if (!(error instanceof Problem)) throw error;
 }
 
-function foldersLike(engine: Engine, archive: Item, items: readonly Item[]): Raw[] {
+function foldersLike(engine: Reading, archive: Item, items: readonly Item[]): Raw[] {
   const stem = stemOf(archive.name);
   // One of the very name first, then those that share most of it.
   const likeness = (folder: Raw): number => {

@@ -8,7 +8,7 @@ import type { Worktop, WorktopId } from "../account";
 import { useOf } from "../disk/in-use";
 import type { Engine } from "../engine";
 import { shownNow } from "../quiet/quiet";
-import { screenOf } from "../screen/screen";
+import { screenOf } from "../screen/screens";
 import { timeToClear } from "../sitting/pace";
 import { verdictsInForce } from "../sitting/verdict";
 import { type Item, itemsOn } from "./items";

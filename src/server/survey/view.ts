@@ -4,9 +4,9 @@ import { type Finding, type FindingKind, settles } from "@/core/survey/findings"
 import { tideMarks } from "@/core/survey/tide";
 import type { Words } from "@/core/words/words";
 import type { WorktopId } from "../account";
-import type { Engine } from "../engine";
+import type { Engine, Reading } from "../engine";
 import { othersFirst } from "../jobs/gentle";
-import { screenOf } from "../screen/screen";
+import { screenOf } from "../screen/screens";
 import { timeToClear } from "../sitting/pace";
 import { undecided } from "../sitting/view";
 import { families, joinedInWords } from "./family";
@@ -104,7 +104,7 @@ const titlesOf: Record<FindingKind, [one: string, more: string]> = {
   "nowhere else": ["thing exists nowhere else", "things exist nowhere else"],
 };
 
-function findingView(engine: Engine, finding: Finding, n: number, sheet: Sheet, words: Words): FindingView {
+function findingView(engine: Reading, finding: Finding, n: number, sheet: Sheet, words: Words): FindingView {
   const items = finding.each.map(({ id }) => id);
   const named = finding.each.flatMap(({ id, proof }) => {
     const item = itemById(engine.db, id);
@@ -126,7 +126,7 @@ function findingView(engine: Engine, finding: Finding, n: number, sheet: Sheet, 
 }
 
 /** What letting these go would win: bytes, screen, and time at the person's own pace. */
-function winsOf(engine: Engine, finding: Finding, sheet: Sheet, words: Words): string {
+function winsOf(engine: Reading, finding: Finding, sheet: Sheet, words: Words): string {
   if (!settles(finding.kind)) return finding.wins.bytes > 0 ? words.bytes(finding.wins.bytes) : "";
   const wins: string[] = finding.wins.bytes > 0 ? [words.bytes(finding.wins.bytes)] : [];
   const going = new Set(finding.each.map(({ id }) => id));
@@ -146,7 +146,7 @@ function winsOf(engine: Engine, finding: Finding, sheet: Sheet, words: Words): s
 }
 
 /** What another day's figures were, beside today's. */
-function sinceLastTime(engine: Engine, sheet: Sheet, words: Words): string | undefined {
+function sinceLastTime(engine: Reading, sheet: Sheet, words: Words): string | undefined {
   const last = figuresLastTime(engine, sheet.worktop.id);
   if (!last) return undefined;
   const difference = sheet.items.length - last.figures.items;

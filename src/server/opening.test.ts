@@ -2,7 +2,7 @@ import { afterEach, expect, test, vi } from "vitest";
 import { makeRandomAccount } from "../../fixtures/accounts";
 import { makePlace } from "../../fixtures/engine";
 import { takeLock } from "./db/lock";
-import { theEngine } from "./engine";
+import { theEngine } from "./opening";
 
 afterEach(() => vi.unstubAllEnvs());
 
