@@ -25,7 +25,7 @@ module.exports = {
     {
       name: "only-disk-opens-account-files",
       severity: "error",
-      from: { path: "^src/(server|app)/", pathNot: ["^src/server/(disk|jobs|db|guard|opening)", "\\.test\\.ts$"] },
+      from: { path: "^src/(server|app)/", pathNot: ["^src/server/(disk|jobs|db|guard|opening|data-file)", "\\.test\\.ts$"] },
       to: { path: "^(node:)?fs(/promises)?$" },
     },
     { name: "no-cycles", severity: "error", from: {}, to: { circular: true } },

@@ -1,14 +1,14 @@
 import fs from "node:fs";
 import path from "node:path";
 import { longLedgers, quietAndBack, sweepAThousand } from "./acts";
-import { verdictsDurable, whileBytesMove } from "./busy";
+import { toggleByCommand, verdictsDurable, whileBytesMove } from "./busy";
 import { suggestions } from "./homes";
 import { folder, median, root, rows } from "./measure";
 import { findings, identicalFiles, memoryOfAWalk, walkAndAgain } from "./survey";
 
 /**
  * Speed as ratios against an ordinary tool on the same tree in the same run. Prints a table, writes
- * bench/results/latest.json. Words: the figures to measure (P1 P3 P5 P10 P11 P13 P15 P16 homes ledger), else all.
+ * bench/results/latest.json. Words: the figures to measure (P1 P3 P5 P10 P11 P13 P14 P15 P16 homes ledger), else all.
  */
 const figures: Record<string, () => Promise<void>> = {
   P1: walkAndAgain,
@@ -17,6 +17,7 @@ const figures: Record<string, () => Promise<void>> = {
   P10: memoryOfAWalk,
   P11: findings,
   P13: sweepAThousand,
+  P14: toggleByCommand,
   P15: verdictsDurable,
   P16: whileBytesMove,
   homes: suggestions,

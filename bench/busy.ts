@@ -1,10 +1,10 @@
-import { type ChildProcess, spawn } from "node:child_process";
+import { type ChildProcess, spawn, spawnSync } from "node:child_process";
 import { randomBytes } from "node:crypto";
 import fs from "node:fs";
 import path from "node:path";
 import { chromium } from "@playwright/test";
 import sharp from "sharp";
-import { folder, root, rows, timed } from "./measure";
+import { folder, type Row, root, rows, timed } from "./measure";
 
 /** What is loaded into the server to tell how long its event loop was kept; written to a file when it is asked. */
 const monitor = (file: string) => `
@@ -199,6 +199,29 @@ export async function whileBytesMove(): Promise<void> {
     `  event loop, idle: p99.9 ${idle.p999.toFixed(1)} ms, longest ${idle.max.toFixed(1)} ms; busy: longest ${busy.max.toFixed(1)} ms`,
   );
   rows.push({ figure: "P16 delay of the event loop, p99.9", ours: [busy.p999], theirs: undefined, atMost: 50, aim: 20 });
+}
+
+/** `quiet toggle` by command to a running server, on 100 icons, in turn with a process that does nothing. */
+export async function toggleByCommand(): Promise<void> {
+  const account = path.join(folder, "toggled");
+  fs.mkdirSync(`${account}/Desktop`, { recursive: true });
+  for (let n = 0; n < 100; n++) write(`${account}/Desktop/thing-${n}.txt`, `thing ${n}\n`);
+  const vuoto = await serve(account);
+  await vuoto.ask("survey/refresh", {});
+  const run = (...words: string[]) => {
+    const done = spawnSync(process.execPath, words, { encoding: "utf8" });
+    if (done.status !== 0) throw new Error(done.stderr);
+  };
+  const toggle = [path.join(root, "bin/vuoto.mjs"), "--account", account, "--data", `${account}-data`, "quiet", "toggle"];
+  const row: Row = { figure: "P14 quiet toggle by command, 100 icons", ours: [], theirs: [], atMost: 3, aim: 1.5 };
+  run(...toggle);
+  for (let n = 0; n < 21; n++) {
+    row.theirs!.push(await timed(() => run("-e", "0")));
+    row.ours.push(await timed(() => run(...toggle)));
+    await pause(300);
+  }
+  rows.push(row);
+  await vuoto.stop();
 }
 
 /** How long after its key a verdict stands in the record: 200 in the browser, twenty of them within two seconds. */

@@ -4,9 +4,9 @@ import path from "node:path";
 import { bundle, ensureApplication, ensureBundles, ensurePackages, root } from "./setup.mjs";
 
 const [entry, ...words] = process.argv.slice(2);
-ensurePackages();
+await ensurePackages();
 await ensureBundles();
-ensureApplication();
+await ensureApplication();
 const entries = {
   bench: { bench: "bench/bench.ts", "bench-walk": "bench/walk.ts" },
   judge: { judge: "bench/judge.ts" },

@@ -26,13 +26,17 @@ function run(command, args, env = {}) {
 
 const has = (command) => spawnSync("sh", ["-c", `command -v ${command}`], { stdio: "ignore" }).status === 0;
 
-function hashOf(files) {
+/** Of what is in files; or with `stat`, which is quick, of when they were written and how large they are. */
+function hashOf(files, stat = false) {
   const hash = createHash("sha256");
-  for (const file of files)
-    hash
-      .update(`${file}\0`)
-      .update(fs.readFileSync(path.join(root, file)))
-      .update("\0");
+  for (const file of files) {
+    const place = path.join(root, file);
+    hash.update(`${file}\0`);
+    if (stat) {
+      const { size, mtimeMs } = fs.statSync(place);
+      hash.update(`${size} ${mtimeMs}\0`);
+    } else hash.update(fs.readFileSync(place)).update("\0");
+  }
   return hash.digest("hex");
 }
 
@@ -54,18 +58,28 @@ const readStamps = () => {
 };
 const writeStamp = (name, value) => fs.writeFileSync(stampFile, JSON.stringify({ ...readStamps(), [name]: value }, null, 1));
 
-export function ensurePackages() {
+/** Does what is made from files where it is not there yet, or they are other ones than it was made from. */
+async function make(name, files, isThere, work) {
+  const { [name]: made } = readStamps();
+  const seen = hashOf(files, true);
+  if (made?.seen === seen && isThere()) return;
+  const content = hashOf(files);
+  if (made?.content !== content || !isThere()) await work();
+  writeStamp(name, { seen, content });
+}
+
+export async function ensurePackages() {
   const [major, minor] = process.versions.node.split(".").map(Number);
   if (major < 20 || (major === 20 && minor < 19)) fail(`Node.js 20.19 or newer is needed; this is ${process.versions.node}.`);
   if (process.platform !== "linux") fail("Vuoto works on Linux; this is another system.");
-  const wanted = hashOf(["package-lock.json"]);
-  if (readStamps().packages === wanted && fs.existsSync(path.join(root, "node_modules/next"))) return;
-  if (!has("npm")) fail("npm is needed to install the packages.");
-  for (const tool of ["g++", "make", "python3"])
-    if (!has(tool)) say(`${tool} is not there; it is needed should no ready database driver fit this computer.`);
-  say("installing packages (about three minutes the first time)");
-  run("npm", ["ci", "--no-audit", "--no-fund", "--loglevel=error"]);
-  writeStamp("packages", wanted);
+  const isThere = () => fs.existsSync(path.join(root, "node_modules/next"));
+  await make("packages", ["package-lock.json"], isThere, () => {
+    if (!has("npm")) fail("npm is needed to install the packages.");
+    for (const tool of ["g++", "make", "python3"])
+      if (!has(tool)) say(`${tool} is not there; it is needed should no ready database driver fit this computer.`);
+    say("installing packages (about three minutes the first time)");
+    run("npm", ["ci", "--no-audit", "--no-fund", "--loglevel=error"]);
+  });
 }
 
 /** Bundles programs into dist/, packages left outside. */
@@ -88,30 +102,30 @@ export async function bundle(entryPoints, options = {}) {
 
 /** The command and the worker, bundled: the application, the command line and the tests start these same files. */
 export async function ensureBundles() {
-  const wanted = hashOf([
-    ...filesIn("src").filter((f) => !f.startsWith("src/ui") && !f.startsWith("src/app")),
-    "package-lock.json",
-    "bin/setup.mjs",
-  ]);
-  if (readStamps().bundles === wanted && fs.existsSync(path.join(root, "dist/carrier.mjs"))) return;
-  await bundle(
-    {
-      cli: "src/cli/main.ts",
-      serve: "src/server/serve.ts",
-      worker: "src/server/jobs/worker.ts",
-      carrier: "src/server/jobs/carrier-thread.ts",
-    },
-    { sourcemap: true },
-  );
-  writeStamp("bundles", wanted);
+  const sources = filesIn("src").filter((f) => !f.startsWith("src/ui") && !f.startsWith("src/app"));
+  const isThere = () => fs.existsSync(path.join(root, "dist/carrier.mjs"));
+  await make("bundles", [...sources, "package-lock.json", "bin/setup.mjs"], isThere, () => {
+    fs.rmSync(path.join(root, "dist/chunks"), { recursive: true, force: true });
+    return bundle(
+      {
+        cli: "src/cli/main.ts",
+        serve: "src/server/serve.ts",
+        worker: "src/server/jobs/worker.ts",
+        carrier: "src/server/jobs/carrier-thread.ts",
+      },
+      // What a command does not need is not read.
+      { sourcemap: true, splitting: true, chunkNames: "chunks/[name]-[hash]" },
+    );
+  });
 }
 
-export function ensureApplication() {
-  const wanted = hashOf([...filesIn("src"), "package-lock.json", "next.config.ts", "postcss.config.mjs", "tsconfig.json"]);
-  if (readStamps().application === wanted && fs.existsSync(path.join(root, ".next/BUILD_ID"))) return;
-  say("building the application");
-  run(process.execPath, ["node_modules/next/dist/bin/next", "build"]);
-  writeStamp("application", wanted);
+export async function ensureApplication() {
+  const files = [...filesIn("src"), "package-lock.json", "next.config.ts", "postcss.config.mjs", "tsconfig.json"];
+  const isThere = () => fs.existsSync(path.join(root, ".next/BUILD_ID"));
+  await make("application", files, isThere, () => {
+    say("building the application");
+    run(process.execPath, ["node_modules/next/dist/bin/next", "build"]);
+  });
 }
 
 /** A Chromium for the tests: the one that is there, else Debian's. */
@@ -126,7 +140,7 @@ export function ensureBrowser() {
 
 if (process.argv[1] === fileURLToPath(import.meta.url)) {
   if (process.argv.includes("--force")) fs.rmSync(stampFile, { force: true });
-  ensurePackages();
+  await ensurePackages();
   await ensureBundles();
-  ensureApplication();
+  await ensureApplication();
 }

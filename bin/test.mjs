@@ -6,9 +6,9 @@ import path from "node:path";
 import { ensureApplication, ensureBrowser, ensureBundles, ensurePackages, root } from "./setup.mjs";
 
 const began = Date.now();
-ensurePackages();
+await ensurePackages();
 await ensureBundles();
-ensureApplication();
+await ensureApplication();
 ensureBrowser();
 
 const bin = (name) => path.join(root, "node_modules/.bin", name);

@@ -3,8 +3,8 @@
 import { ensureApplication, ensureBundles, ensurePackages, root } from "./setup.mjs";
 
 process.env.VUOTO_ROOT = root;
-ensurePackages();
+await ensurePackages();
 await ensureBundles();
-if (process.argv.slice(2).some((word) => ["start", "demo", "open"].includes(word))) ensureApplication();
+if (process.argv.slice(2).some((word) => ["start", "demo", "open"].includes(word))) await ensureApplication();
 const { main } = await import("../dist/cli.mjs");
 process.exitCode = await main();

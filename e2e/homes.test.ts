@@ -93,6 +93,7 @@ test("a thing is dragged to a home, or sent there by typing", async ({ page, vuo
   await page.keyboard.press("z");
   await expect(foot(page)).toContainText("Took back");
   await page.goto(`${vuoto.base}/homes`);
+  await expect(page.getByRole("heading", { level: 1 })).toBeAttached();
   await page.keyboard.press("p");
   await page.getByPlaceholder("type a home, or a new one").fill("maps");
   await page.keyboard.press("Enter");

@@ -67,6 +67,7 @@ for (const colorScheme of ["light", "dark"] as const) {
       await page.keyboard.press("Escape");
 
       await page.goto(`${vuoto.base}/homes`);
+      await expect(page.getByRole("heading", { level: 1 })).toBeAttached();
       await page.keyboard.press("m");
       await expect(page.getByRole("dialog", { name: /^New titles for/ })).toBeVisible();
       await expect(page.getByText(/get a new title/)).toBeVisible();
@@ -84,6 +85,7 @@ for (const colorScheme of ["light", "dark"] as const) {
       expect(await violations(page)).toEqual([]);
       await page.keyboard.press("Escape");
       await page.goto(`${vuoto.base}/sitting`);
+      await expect(page.getByRole("heading", { level: 1 })).toBeAttached();
       await page.keyboard.press("d");
       await expect(page.getByRole("dialog", { name: "Wait until" })).toBeVisible();
       expect(await violations(page)).toEqual([]);

@@ -51,7 +51,7 @@ export function givenTo(program: Command): Given {
     },
     async withLink(work, print) {
       const account = openAccount(given.place());
-      const link = await openLink(account);
+      const link = openLink(account);
       try {
         const answer = await work(link, account);
         const { json } = given.common();

@@ -1,13 +1,12 @@
 import fs from "node:fs";
+import http from "node:http";
 import path from "node:path";
 import type { ApiInput, ApiPath } from "@/contract/api";
-import { problemDetails } from "@/contract/items";
+import type { ProblemDetails } from "@/contract/items";
 import { Problem, type ProblemCode } from "@/core/problem";
 import type { Account } from "@/server/account";
 import type { Engine } from "@/server/engine";
 import { listenerUid } from "@/server/guard/peer";
-import { openEngine } from "@/server/opening";
-import { operate } from "@/server/operations";
 
 /** How commands reach an account: through its running server, else in this process under the account's lock. */
 export interface Link {
@@ -20,8 +19,8 @@ export interface RunningServer {
   key: string;
 }
 
-/** The server that runs for an account, if its key file says so and it answers. */
-export async function runningServer(account: Account): Promise<RunningServer | undefined> {
+/** The server that the key file tells of, where a process of this user listens at its port. */
+function serverTold(account: Account): RunningServer | undefined {
   let server: RunningServer;
   try {
     server = JSON.parse(fs.readFileSync(path.join(account.data, "server.json"), "utf8")) as RunningServer;
@@ -29,48 +28,96 @@ export async function runningServer(account: Account): Promise<RunningServer | u
     return undefined;
   }
   // What listens there now may be another user's: it is not given the key.
-  if (listenerUid(server.port) !== process.getuid?.()) return undefined;
-  const answer = await askServer(server, "quiet/status", {}).catch(() => undefined);
-  return answer?.ok ? server : undefined;
+  return listenerUid(server.port) === process.getuid?.() ? server : undefined;
 }
 
-export function askServer(server: RunningServer, path: string, input: unknown): Promise<Response> {
-  return fetch(`http://127.0.0.1:${server.port}/api/${path}`, {
-    method: "POST",
-    headers: { "content-type": "application/json", "x-vuoto-key": server.key },
-    body: JSON.stringify(input),
+/** The server that runs for an account, if its key file says so and it answers. */
+export async function runningServer(account: Account): Promise<RunningServer | undefined> {
+  const server = serverTold(account);
+  const answer = server && (await askServer(server, "quiet/status", {}).catch(() => undefined));
+  return answer?.status === 200 ? server : undefined;
+}
+
+export interface Answer {
+  status: number;
+  body: unknown;
+}
+
+/** Asks a server, over a connection of its own. Rejects where none answers. */
+export function askServer(server: RunningServer, path: string, input: unknown): Promise<Answer> {
+  return new Promise((resolve, reject) => {
+    const headers = { "content-type": "application/json", "x-vuoto-key": server.key };
+    const asked = http.request(
+      { host: "127.0.0.1", port: server.port, path: `/api/${path}`, method: "POST", headers, agent: false },
+      (answer) => {
+        const parts: Buffer[] = [];
+        answer.on("data", (part: Buffer) => parts.push(part));
+        answer.on("error", reject);
+        answer.on("end", () => {
+          let body: unknown;
+          try {
+            body = JSON.parse(Buffer.concat(parts).toString("utf8"));
+          } catch {
+            // No Vuoto: its status says enough.
+          }
+          resolve({ status: answer.statusCode ?? 0, body });
+        });
+      },
+    );
+    asked.on("error", reject);
+    asked.end(JSON.stringify(input));
   });
 }
 
-export async function openLink(account: Account): Promise<Link> {
-  const server = await runningServer(account);
-  if (server) return throughServer(server);
+/** A link to the account: through the server that the key file tells of, else, where that is gone, in this process. */
+export function openLink(account: Account): Link {
+  const server = serverTold(account);
+  let inside: Link | undefined;
+  return {
+    async ask(path, input) {
+      if (server && !inside) {
+        try {
+          return await throughServer(server, path, input);
+        } catch (error) {
+          if (!(error instanceof NotThere)) throw error;
+        }
+      }
+      inside ??= await openInside(account);
+      return inside.ask(path, input);
+    },
+    close: async () => inside?.close(),
+  };
+}
+
+/** Nothing was asked: no server listens there, or it is another account's. */
+class NotThere extends Error {}
+
+async function openInside(account: Account): Promise<Link> {
+  const { openEngine } = await import("@/server/opening");
   const deadline = Date.now() + 5000;
   for (;;) {
     try {
-      return inProcess(await openEngine({ root: account.root, data: account.data }));
+      return await inProcess(await openEngine({ root: account.root, data: account.data }));
     } catch (error) {
       // Another command may be at work for a moment, or a server just starting.
       if (!(error instanceof Problem && error.code === "account-busy") || Date.now() > deadline) throw error;
       await new Promise((next) => setTimeout(next, 100));
       const started = await runningServer(account);
-      if (started) return throughServer(started);
+      if (started) return { ask: (path, input) => throughServer(started, path, input), close: async () => {} };
     }
   }
 }
 
-function throughServer(server: RunningServer): Link {
-  return {
-    async ask(path, input) {
-      const answer = await askServer(server, path, input);
-      const body: unknown = await answer.json();
-      if (answer.ok) return body;
-      const details = problemDetails.safeParse(body);
-      if (!details.success) throw new Problem("unexpected", { detail: `status ${answer.status}` });
-      throw saidBefore(details.data.code as ProblemCode, details.data.title, details.data.remedy);
-    },
-    close: async () => {},
-  };
+async function throughServer(server: RunningServer, path: string, input: unknown): Promise<unknown> {
+  const { status, body } = await askServer(server, path, input).catch((error: NodeJS.ErrnoException) => {
+    throw error.code === "ECONNREFUSED" ? new NotThere() : error;
+  });
+  if (status === 200) return body;
+  const { code, title, remedy } = (body ?? {}) as Partial<ProblemDetails>;
+  // It does not know the key.
+  if (code === "no-session") throw new NotThere();
+  if (!code || !title || remedy === undefined) throw new Problem("unexpected", { detail: `status ${status}` });
+  throw saidBefore(code as ProblemCode, title, remedy);
 }
 
 /** A problem whose sentences the server already made. */
@@ -80,12 +127,11 @@ function saidBefore(code: ProblemCode, title: string, remedy: string): Problem {
   return problem;
 }
 
-function inProcess(engine: Engine): Link {
+async function inProcess(engine: Engine): Promise<Link> {
+  const { operate } = await import("@/server/operations");
   for (const words of engine.recovered) process.stderr.write(`${words}\n`);
   const stopTelling = tellJobs(engine);
-  const cancel = () => {
-    for (const job of engine.jobs.list()) engine.jobs.cancel(job.id);
-  };
+  const cancel = () => engine.jobs.cancelAll();
   process.once("SIGINT", cancel);
   let looked = false;
   return {

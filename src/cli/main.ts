@@ -8,9 +8,7 @@ import { settingsCommands } from "./commands/settings";
 import { sittingCommands } from "./commands/sitting";
 import { surveyCommands } from "./commands/survey";
 import { givenTo } from "./given";
-import { open } from "./open";
 import { out } from "./print";
-import { start, startDemo } from "./start";
 
 /** Runs the command line; answers the exit status: 0 done, 1 some steps refused, 2 wrong words, 3 all refused. */
 export async function main(): Promise<number> {
@@ -30,6 +28,7 @@ export async function main(): Promise<number> {
     .option("--fresh", "make it anew")
     .option("--port <n>")
     .action(async (o: { fresh?: boolean; port?: string }) => {
+      const { startDemo } = await import("./start");
       given.status = await startDemo({ fresh: o.fresh === true, port: given.port(o.port) });
     });
   program
@@ -37,12 +36,14 @@ export async function main(): Promise<number> {
     .description("open the account in the browser")
     .option("--port <n>")
     .action(async (o: { port?: string }) => {
+      const { start } = await import("./start");
       given.status = await start(given.place(), { port: given.port(o.port) });
     });
   program
     .command("open")
     .description("open Vuoto in the browser, started where it does not run")
     .action(async () => {
+      const { open } = await import("./open");
       given.status = await open(given.place());
     });
   settingsCommands(program, given);

@@ -5,8 +5,8 @@ import { pathToFileURL } from "node:url";
 import { textOfRaw } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { type Account, type AccountPlace, openAccount } from "@/server/account";
+import { writeDataFile } from "@/server/data-file";
 import { install } from "@/server/install";
-import { writeDataFile } from "@/server/opening";
 import { type RunningServer, runningServer } from "./link";
 import { freshLink } from "./start";
 

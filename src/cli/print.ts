@@ -4,9 +4,14 @@ import type { ReportJson } from "@/contract/items";
 import type { EmptyingAnswer } from "@/contract/ledger";
 import type { LeftOutAnswer, SurveyAnswer } from "@/contract/survey";
 import type { PlaceView } from "@/contract/views";
-import { makeWords } from "@/core/words/words";
+import { makeWords, type Words } from "@/core/words/words";
 
-const words = makeWords("en-GB", Intl.DateTimeFormat().resolvedOptions().timeZone, Date.now());
+let made: Words | undefined;
+/** Made when the first of them is said: many commands say none. */
+const words = (): Words => {
+  made ??= makeWords("en-GB", Intl.DateTimeFormat().resolvedOptions().timeZone, Date.now());
+  return made;
+};
 const out = (text: string) => process.stdout.write(`${text}\n`);
 
 /** An act's report; answers the exit status: 0 done, 1 some refused, 3 all refused. */
@@ -25,19 +30,21 @@ export function statusOf(report: ReportJson): number {
 
 export function printSurvey(answer: SurveyAnswer): void {
   for (const { id, path, figures, items } of answer.worktops) {
-    const parts = [`${words.counted(figures.items, "thing")} on the ${id} (${path})`, words.bytes(figures.bytes)];
-    if (figures.coveredShare !== null) parts.push(`covering ${words.share(figures.coveredShare)} of the screen`);
-    if (figures.overlapping !== null) parts.push(`${words.count(figures.overlapping)} overlapping`);
-    if (figures.nowhereElse !== null) parts.push(`${words.count(figures.nowhereElse)} nowhere else`);
-    if (figures.minutesToClear !== null) parts.push(`about ${words.duration(figures.minutesToClear * 60_000)} to clear`);
+    const parts = [`${words().counted(figures.items, "thing")} on the ${id} (${path})`, words().bytes(figures.bytes)];
+    if (figures.coveredShare !== null) parts.push(`covering ${words().share(figures.coveredShare)} of the screen`);
+    if (figures.overlapping !== null) parts.push(`${words().count(figures.overlapping)} overlapping`);
+    if (figures.nowhereElse !== null) parts.push(`${words().count(figures.nowhereElse)} nowhere else`);
+    if (figures.minutesToClear !== null) parts.push(`about ${words().duration(figures.minutesToClear * 60_000)} to clear`);
     out(parts.join(", "));
     for (const item of items)
       out(
-        `  ${item.kind.padEnd(13)} ${words.bytes(item.bytes).padStart(10)}  ${words.ago(Date.parse(item.modifiedAt)).padEnd(18)} ${item.name}`,
+        `  ${item.kind.padEnd(13)} ${words().bytes(item.bytes).padStart(10)}  ${words().ago(Date.parse(item.modifiedAt)).padEnd(18)} ${item.name}`,
       );
   }
   for (const finding of answer.findings) {
-    out(`${words.counted(finding.wins.items, "thing")}: ${finding.kind}, ${words.bytes(finding.wins.bytes)}; ${finding.proof}`);
+    out(
+      `${words().counted(finding.wins.items, "thing")}: ${finding.kind}, ${words().bytes(finding.wins.bytes)}; ${finding.proof}`,
+    );
     for (const [n, path] of finding.items.entries()) out(`  ${path}\n      ${finding.proofs[n]}`);
   }
 }
@@ -52,11 +59,11 @@ export function printLeftOut({ always, names, folders, unreadable, enormous }: L
   for (const { title } of folders) out(`by wish       ${title}`);
   for (const { title } of unreadable) out(`not readable  ${title}`);
   for (const { title, files } of enormous)
-    out(`enormous      ${title}: ${words.counted(files, "file")}, looked into all the same`);
+    out(`enormous      ${title}: ${words().counted(files, "file")}, looked into all the same`);
 }
 
 export function printCheck(answer: CheckAnswer): number {
-  const files = `${words.counted(answer.files, "file")}, ${words.bytes(answer.bytes)}`;
+  const files = `${words().counted(answer.files, "file")}, ${words().bytes(answer.bytes)}`;
   out(
     answer.whole
       ? `“${answer.parcel}” is whole: ${files}, every checksum the same.`
@@ -68,9 +75,9 @@ export function printCheck(answer: CheckAnswer): number {
 }
 
 export function printEmptying(what: EmptyingAnswer): void {
-  out(`${words.counted(what.count, "thing")} in the trash, ${words.counted(what.files, "file")}, ${what.size}.`);
+  out(`${words().counted(what.count, "thing")} in the trash, ${words().counted(what.files, "file")}, ${what.size}.`);
   if (what.nowhereElse.length === 0) out("All of it was found in a home, on a worktop or in a parcel too.");
-  else out(`${words.counted(what.nowhereElse.length, "of them exists", "of them exist")} nowhere else:`);
+  else out(`${words().counted(what.nowhereElse.length, "of them exists", "of them exist")} nowhere else:`);
   for (const name of what.nowhereElse.slice(0, 20)) out(`  ${name}`);
   if (what.nowhereElse.length > 20) out(`  and ${what.nowhereElse.length - 20} more`);
 }

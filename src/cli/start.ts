@@ -5,7 +5,6 @@ import net from "node:net";
 import path from "node:path";
 import { type Raw, rawFromText, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
-import { makeSample } from "@/demo/make-sample";
 import { type Account, type AccountPlace, dataFolderFor, openAccount } from "@/server/account";
 import { canTellPeers } from "@/server/guard/peer";
 import { install } from "@/server/install";
@@ -86,13 +85,9 @@ async function serve(account: Account, port: number): Promise<number> {
 async function ready(port: number, key: string): Promise<"ready" | Problem> {
   for (let tries = 0; tries < 600; tries++) {
     const answer = await askServer({ port, key }, "quiet/status", {}).catch(() => undefined);
-    if (answer?.ok) return "ready";
+    if (answer?.status === 200) return "ready";
     if (answer) {
-      const { code, title, remedy } = (await answer.json().catch(() => ({}))) as {
-        code?: Problem["code"];
-        title?: string;
-        remedy?: string;
-      };
+      const { code, title, remedy } = (answer.body ?? {}) as { code?: Problem["code"]; title?: string; remedy?: string };
       const problem = new Problem(code ?? "unexpected", { detail: `status ${answer.status}` });
       return title ? Object.assign(problem, { title, remedy }) : problem;
     }
@@ -103,8 +98,8 @@ async function ready(port: number, key: string): Promise<"ready" | Problem> {
 
 /** A fresh one-time link from a running server. */
 export async function freshLink({ port, key }: RunningServer): Promise<string> {
-  const answer = await askServer({ port, key }, "guard/link", {});
-  const { link } = (await answer.json()) as { link: string };
+  const { body } = await askServer({ port, key }, "guard/link", {});
+  const { link } = body as { link: string };
   return `http://127.0.0.1:${port}/enter?link=${link}`;
 }
 
@@ -144,6 +139,7 @@ export async function startDemo(options: { fresh: boolean; port?: number }): Pro
     // A record of another one that lay here says nothing about this one.
     fs.rmSync(data, { recursive: true, force: true });
     const began = Date.now();
+    const { makeSample } = await import("@/demo/make-sample");
     const made = await makeSample(folder, data, Date.now());
     say(
       `Made ${made.files} files, ${(made.bytes / 1e6).toFixed(1)} MB, in ${((Date.now() - began) / 1000).toFixed(1)} seconds, in ${folder}.`,

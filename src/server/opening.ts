@@ -159,10 +159,3 @@ async function openServerEngine(): Promise<Engine> {
   if (!account) throw new Problem("bad-words", { detail: "Start Vuoto with vuoto start." });
   return openEngine({ root: atob(account) as Raw, data: data || undefined }, { lasting: true });
 }
-
-/** Writes a small file of Vuoto's own, for the person alone. */
-export function writeDataFile(account: Account, name: string, text: string): void {
-  const file = path.join(account.data, name);
-  fs.writeFileSync(`${file}.new`, text, { mode: 0o600 });
-  fs.renameSync(`${file}.new`, file);
-}

@@ -1,7 +1,8 @@
 import { pino } from "pino";
+import { writeDataFile } from "./data-file";
 import { soonButNotLate, watchFolders } from "./disk/watching";
 import type { Engine } from "./engine";
-import { theEngine, whenOpened, writeDataFile } from "./opening";
+import { theEngine, whenOpened } from "./opening";
 import { operate } from "./operations";
 import { keepDailyCopy } from "./settings/backup";
 import { goOnGiving } from "./sitting/give";

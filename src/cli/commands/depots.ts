@@ -13,7 +13,7 @@ export function depotsCommands(program: Command, given: Given): void {
     show("depots/list", {}, (answer: { depots: { title: string; folder: string; there: boolean; free: number | null }[] }) => {
       const rows = answer.depots.map((d) => [
         d.title,
-        d.there ? `${d.free === null ? "?" : words.bytes(d.free)} free` : "not there",
+        d.there ? `${d.free === null ? "?" : words().bytes(d.free)} free` : "not there",
         d.folder,
       ]);
       printRows(rows, "There is no depot yet.");
@@ -42,8 +42,8 @@ export function depotsCommands(program: Command, given: Given): void {
         const rows = answer.parcels.map((p) => [
           p.title,
           p.state === "sent" ? `sent to ${p.depot ?? "a depot no longer listed"}` : "not sent yet",
-          words.counted(p.things, "thing"),
-          p.bytes === null ? "" : words.bytes(p.bytes),
+          words().counted(p.things, "thing"),
+          p.bytes === null ? "" : words().bytes(p.bytes),
         ]);
         printRows(rows, "There is no parcel yet.");
       },
@@ -55,7 +55,7 @@ export function depotsCommands(program: Command, given: Given): void {
     .action((named: string) =>
       show("depots/show", { parcel: named }, (answer: { things: { name: string; folder: string; bytes: number }[] }) => {
         printRows(
-          answer.things.map((t) => [words.bytes(t.bytes), t.folder, t.name]),
+          answer.things.map((t) => [words().bytes(t.bytes), t.folder, t.name]),
           "It holds nothing.",
         );
       }),

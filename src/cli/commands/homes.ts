@@ -11,7 +11,7 @@ const titleHelp = `new titles: words, and in braces ${titleWords.join(", ")}`;
 
 function printGroups(groups: OverlookedAnswer[], none: string): void {
   for (const { why, home, isNew, items: of } of groups) {
-    out(`${why}: ${words.counted(of.length, "thing")}, into ${isNew ? "a new home, " : ""}${home}`);
+    out(`${why}: ${words().counted(of.length, "thing")}, into ${isNew ? "a new home, " : ""}${home}`);
     for (const item of of) out(`  ${item}`);
   }
   if (groups.length === 0) out(none);
@@ -48,7 +48,7 @@ export function homesCommands(program: Command, given: Given): void {
     .action(() =>
       show("homes/suggested", {}, (homes: SuggestedHome[]) =>
         printRows(
-          homes.map(({ title, why, things }) => [title, words.counted(things.length, "thing"), why]),
+          homes.map(({ title, why, things }) => [title, words().counted(things.length, "thing"), why]),
           "No new home is called for.",
         ),
       ),
@@ -119,7 +119,7 @@ export function homesCommands(program: Command, given: Given): void {
     .action(() =>
       show("homes/gatherings", {}, (list: GatheringAnswer[]) => {
         printRows(
-          list.map(({ title, place: where, when, things }) => [title, words.counted(things.length, "thing"), where, when]),
+          list.map(({ title, place: where, when, things }) => [title, words().counted(things.length, "thing"), where, when]),
           "Nothing is gathered.",
         );
       }),

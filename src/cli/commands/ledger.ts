@@ -31,7 +31,7 @@ export function ledgerCommands(program: Command, given: Given): void {
   trash.command("list").action(() =>
     show("ledger/trash", {}, (rows: TrashRow[]) => {
       printRows(
-        rows.map((t) => [t.deletedAt ? words.ago(Date.parse(t.deletedAt)) : "", words.bytes(t.bytes), t.from ?? t.name]),
+        rows.map((t) => [t.deletedAt ? words().ago(Date.parse(t.deletedAt)) : "", words().bytes(t.bytes), t.from ?? t.name]),
         "The trash is empty.",
       );
     }),
@@ -81,7 +81,7 @@ export function ledgerCommands(program: Command, given: Given): void {
     .action((o: { most?: number; before?: number }) =>
       show("ledger/list", o, (entries: EntryView[]) => {
         printRows(
-          entries.map((e) => [String(e.id), words.ago(e.at), e.state === "undone" ? "undone" : "", e.words]),
+          entries.map((e) => [String(e.id), words().ago(e.at), e.state === "undone" ? "undone" : "", e.words]),
           "Nothing was done yet.",
         );
       }),
@@ -104,7 +104,7 @@ export function ledgerCommands(program: Command, given: Given): void {
           // A script has said what it wants; a person is shown it first.
           if (!dryRun && !o.yes && !json && process.stdin.isTTY) {
             const what = (await link.ask("ledger/undo", { ...which, dryRun: true })) as ReportJson;
-            out(`${words.counted(what.steps?.length ?? 0, "act is", "acts are")} taken back, the latest first:`);
+            out(`${words().counted(what.steps?.length ?? 0, "act is", "acts are")} taken back, the latest first:`);
             for (const step of what.steps ?? []) out(`  ${step}`);
             if (!(await answersYes("Take them back?"))) throw new Problem("cancelled", { name: "Taking acts back" });
           }

@@ -1,12 +1,11 @@
 import type { Command } from "commander";
-import type { ReportJson } from "@/contract/items";
 import { Problem } from "@/core/problem";
 import type { Given } from "../given";
-import { out, printReport, words } from "../print";
+import { out, words } from "../print";
 
 /** The commands for quiet. */
 export function quietCommands(program: Command, given: Given): void {
-  const { act, show, withLink, common } = given;
+  const { act, show } = given;
   const quiet = program.command("quiet").description("take the icons out of sight, and bring them back");
   quiet
     .command("on")
@@ -18,19 +17,11 @@ export function quietCommands(program: Command, given: Given): void {
       return act("quiet/show", () => ({ level }));
     });
   quiet.command("off").action(() => act("quiet/show", () => ({ level: "everything" })));
-  quiet.command("toggle").action(() =>
-    withLink(
-      async (link) => {
-        const now = (await link.ask("quiet/status", {})) as { level: string };
-        return link.ask("quiet/show", { level: now.level === "everything" ? "bare" : "everything", dryRun: common().dryRun });
-      },
-      (report: ReportJson) => printReport(report, common().dryRun === true),
-    ),
-  );
+  quiet.command("toggle").action(() => act("quiet/show", () => ({ level: "toggle" })));
   quiet.command("status").action(() =>
     show("quiet/status", {}, (answer: { level: string; outOfSight: string[]; arrived: number }) => {
       out(
-        `The level is ${answer.level}. ${words.counted(answer.outOfSight.length, "thing is", "things are")} out of sight; ${answer.arrived} arrived since.`,
+        `The level is ${answer.level}. ${words().counted(answer.outOfSight.length, "thing is", "things are")} out of sight; ${answer.arrived} arrived since.`,
       );
       for (const path of answer.outOfSight) out(`  ${path}`);
     }),

@@ -4,9 +4,6 @@ import type { SessionLine } from "@/contract/guard";
 import { type BackupAnswer, launchers } from "@/contract/settings";
 import { Problem } from "@/core/problem";
 import { openAccount } from "@/server/account";
-import { readBackup } from "@/server/db/backup";
-import { takeLock } from "@/server/db/lock";
-import { recordName } from "@/server/opening";
 import type { Given } from "../given";
 import { out, printRows, words } from "../print";
 
@@ -32,8 +29,13 @@ export function settingsCommands(program: Command, given: Given): void {
       const whole = path.resolve(file);
       if (!o.read)
         return show("settings/backup", { file: whole }, ({ rows }: BackupAnswer) =>
-          out(`Copied ${words.counted(rows, "row")} to ${whole}.`),
+          out(`Copied ${words().counted(rows, "row")} to ${whole}.`),
         );
+      const [{ readBackup }, { takeLock }, { recordName }] = await Promise.all([
+        import("@/server/db/backup"),
+        import("@/server/db/lock"),
+        import("@/server/opening"),
+      ]);
       const account = openAccount(given.place());
       const lock = takeLock(account.data);
       if (!lock) throw new Problem("account-busy");
@@ -60,7 +62,7 @@ export function settingsCommands(program: Command, given: Given): void {
     .action((named: string) => {
       if (named === "") throw new Problem("bad-words", { detail: "Name a session, or all." });
       return show("guard/end", { session: named === "all" ? undefined : named }, ({ ended }: { ended: number }) =>
-        out(`${words.counted(ended, "browser is", "browsers are")} shut out.`),
+        out(`${words().counted(ended, "browser is", "browsers are")} shut out.`),
       );
     });
 }

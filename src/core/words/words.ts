@@ -27,7 +27,7 @@ const day = 24 * hour;
 
 const made = new Map<string, ReturnType<typeof makeFormats>>();
 
-/** Making formats takes longer than using them: once for each locale and time zone. */
+/** Making formats takes longer than using them: once for each locale and time zone, when the first is used. */
 function formatsOf(locale: string, timeZone: string): ReturnType<typeof makeFormats> {
   const key = `${locale} ${timeZone}`;
   const known = made.get(key) ?? makeFormats(locale, timeZone);
@@ -53,12 +53,12 @@ function makeFormats(locale: string, timeZone: string) {
 }
 
 export function makeWords(locale: string, timeZone: string, now: number): Words {
-  const { number, oneFigure, relative, dateFormat, dateTimeFormat } = formatsOf(locale, timeZone);
-  const counted = (n: number, one: string, many = `${one}s`) => `${number.format(n)} ${n === 1 ? one : many}`;
+  const formats = () => formatsOf(locale, timeZone);
+  const counted = (n: number, one: string, many = `${one}s`) => `${formats().number.format(n)} ${n === 1 ? one : many}`;
 
   return {
     now,
-    count: (n) => number.format(n),
+    count: (n) => formats().number.format(n),
     counted,
     bytes(n) {
       if (n < 1000) return counted(n, "byte");
@@ -69,9 +69,9 @@ export function makeWords(locale: string, timeZone: string, now: number): Words 
         value /= 1000;
         unit++;
       }
-      return `${oneFigure.format(value)} ${units[unit]}`;
+      return `${formats().oneFigure.format(value)} ${units[unit]}`;
     },
-    share: (part) => (part > 0 && part < 0.01 ? "under 1 %" : `${number.format(part * 100)} %`),
+    share: (part) => (part > 0 && part < 0.01 ? "under 1 %" : `${formats().number.format(part * 100)} %`),
     ago(at) {
       const past = now - at;
       if (Math.abs(past) < minute) return "just now";
@@ -82,12 +82,12 @@ export function makeWords(locale: string, timeZone: string, now: number): Words 
         [31 * day, "week", 7 * day],
       ];
       for (const [under, unit, size] of steps) {
-        if (Math.abs(past) < under) return relative.format(-Math.trunc(past / size), unit);
+        if (Math.abs(past) < under) return formats().relative.format(-Math.trunc(past / size), unit);
       }
-      return dateFormat.format(at);
+      return formats().dateFormat.format(at);
     },
-    date: (at) => dateFormat.format(at),
-    dateTime: (at) => dateTimeFormat.format(at),
+    date: (at) => formats().dateFormat.format(at),
+    dateTime: (at) => formats().dateTimeFormat.format(at),
     duration(ms) {
       if (ms < minute) return counted(Math.max(1, Math.round(ms / second)), "second");
       if (ms < 2 * hour) return counted(Math.round(ms / minute), "minute");

@@ -22,7 +22,12 @@ export function problemAnswer(thrown: unknown): Response {
   };
   return Response.json(details, {
     status: problem.status,
-    headers: { "content-type": "application/problem+json", "cache-control": "no-store" },
+    headers: {
+      "content-type": "application/problem+json",
+      "cache-control": "no-store",
+      // What was not read of it still comes: nothing else can be asked over that connection.
+      ...(problem.code === "too-large" ? { connection: "close" } : {}),
+    },
   });
 }
 

@@ -35,8 +35,9 @@ function planQuiet(engine: Engine, input: QuietInput): Plan {
   const from = shownNow(engine);
   const screen = screenOf(engine);
   const outOfSight = screen.outOfSight(engine, items, from);
-  const hidden = hiddenAt(input.level, iconsOf(engine));
-  const to: Shown = { level: input.level, since: input.level === "everything" ? 0 : engine.now(), hidden };
+  const level = input.level !== "toggle" ? input.level : from.level === "everything" ? "bare" : "everything";
+  const hidden = hiddenAt(level, iconsOf(engine));
+  const to: Shown = { level, since: level === "everything" ? 0 : engine.now(), hidden };
   if (from.level === to.level && hidden.length === outOfSight.size && hidden.every((id) => outOfSight.has(id)))
     throw new Problem("already-quiet");
   const words = engine.words();
