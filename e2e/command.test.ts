@@ -187,9 +187,44 @@ test("what is wrong is said in a sentence, with its exit status, and nothing is 
   }
   const json = vuoto("--json", "let-go", "not there");
   expect(JSON.parse(json.out)).toMatchObject({ code: "unknown-item", status: 404 });
-  // A failed archive leaves the thing collected in a parcel that is not sent: take that back too.
-  vuoto("undo", "all");
+  // Nothing was collected for the depot that there is not.
+  expect(vuoto("ledger").out).toBe("Nothing was done yet.\n");
   expect(changed(before)).toEqual([]);
+});
+
+test("scripts are told what they lack; a reader that has enough ends it without a trace; a full device is said", () => {
+  makeRandomAccount(account(), 11, 30);
+  const [a] = fs.readdirSync(path.join(account(), "Bureau"));
+  expect(vuoto("let-go", a!).status).toBe(0);
+  expect(vuoto("trash", "empty")).toMatchObject({ status: 2, err: expect.stringContaining("Add --yes") });
+  expect(vuoto("--help").out).toContain("Exit status: 0 done, 1 some of it refused, 2 wrong words, 3 nothing done.");
+  expect(vuoto("demo")).toMatchObject({ status: 2, err: expect.stringContaining("demo takes no --account and no --data") });
+  const command = `"${process.execPath}" "${path.join(root, "bin/vuoto.mjs")}" --account "${account()}" --data "${path.join(folder, "data")}"`;
+  const shell = (words: string) => spawnSync("bash", ["-c", words], { encoding: "utf8", cwd: folder });
+  expect(shell(`${command} survey | head -1`)).toMatchObject({ status: 0, stderr: "" });
+  const full = shell(`${command} survey > /dev/full`);
+  expect(full.status).toBe(3);
+  expect(full.stderr.trim().split("\n")).toEqual(["What Vuoto says could not be written: ENOSPC."]);
+});
+
+test("a depot is named by its title, its folder or its id, from wherever the command is given", () => {
+  makeRandomAccount(account(), 12, 12);
+  const [a, b, c] = fs.readdirSync(path.join(account(), "Bureau"));
+  fs.mkdirSync(path.join(folder, "disk"));
+  expect(vuoto("depot", "add", "disk", "Shelf").status).toBe(0);
+  const { depots } = JSON.parse(vuoto("--json", "depot", "list").out) as { depots: { id: string }[] };
+  for (const [depot, item] of [
+    ["Shelf", a],
+    ["./disk", b],
+    [depots[0]!.id, c],
+  ])
+    expect(vuoto("archive", depot!, item!, "--parcel", item!)).toMatchObject({ status: 0 });
+  const away = spawnSync(
+    process.execPath,
+    [path.join(root, "bin/vuoto.mjs"), "--account", account(), "--data", path.join(folder, "data"), "depot", "remove", "~/disk"],
+    { encoding: "utf8", env: { ...process.env, HOME: folder } },
+  );
+  expect(away, away.stderr).toMatchObject({ status: 0 });
 });
 
 test("an account that cannot be used is said", () => {

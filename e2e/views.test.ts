@@ -155,6 +155,7 @@ test("what was done while a page was still loading shows by itself too", async (
   });
   await page.goto(vuoto.base);
   const plan = page.getByRole("listbox");
+  await expect(plan).toBeVisible();
   const lying = await plan.getByRole("option").count();
   expect(vuoto.command("let-go", "notes.txt").status).toBe(0);
   expect(await plan.getByRole("option").count()).toBe(lying);

@@ -158,6 +158,7 @@ export async function settled(page: Page): Promise<void> {
   await expect(
     page.getByRole("navigation", { name: "the course of the work" }).getByRole("link", { name: /^homes [1-9]/ }),
   ).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole("heading", { level: 1 })).toBeAttached();
 }
 
 export { expect };

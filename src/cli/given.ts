@@ -8,7 +8,7 @@ import { Problem } from "@/core/problem";
 import { type Account, type AccountPlace, openAccount } from "@/server/account";
 import { type Link, openLink } from "./link";
 import { out, printReport, statusOf } from "./print";
-import { dateWord, itemWord, rawWord } from "./words-given";
+import { absolute, dateWord, itemWord, rawWord } from "./words-given";
 
 interface Common {
   account?: string;
@@ -93,10 +93,7 @@ export function givenTo(program: Command): Given {
       if (!/^\d{1,5}$/.test(text) || Number(text) > 65535) throw new Problem("bad-words", { detail: `${text} is no port.` });
       return Number(text);
     },
-    absolutePath(text) {
-      const raw = rawWord(text);
-      return raw.startsWith("/") ? raw : (`${rawFromText(process.cwd())}/${raw}` as Raw);
-    },
+    absolutePath: (text) => absolute(rawWord(text)),
   };
   return given;
 }

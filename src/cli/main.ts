@@ -1,5 +1,5 @@
 import { Command, CommanderError } from "commander";
-import { asProblem } from "@/core/problem";
+import { asProblem, Problem } from "@/core/problem";
 import { depotsCommands } from "./commands/depots";
 import { homesCommands } from "./commands/homes";
 import { ledgerCommands } from "./commands/ledger";
@@ -19,8 +19,14 @@ export async function main(): Promise<number> {
     .option("--data <dir>", "where Vuoto keeps its record of the account")
     .option("--json", "print one JSON document")
     .option("--dry-run", "say what would be done, and do nothing")
-    .configureOutput({ outputError: (text, write) => write(`${text.trim()}\nvuoto --help lists the commands.\n`) });
+    .configureOutput({ outputError: (text, write) => write(`${text.trim()}\nvuoto --help lists the commands.\n`) })
+    .addHelpText("after", "\nExit status: 0 done, 1 some of it refused, 2 wrong words, 3 nothing done.");
   const given = givenTo(program);
+  // Whoever reads has enough, as with head; or there is no room for what is said.
+  process.stdout.on("error", (error: NodeJS.ErrnoException) => {
+    if (error.code !== "EPIPE") process.stderr.write(`What Vuoto says could not be written: ${error.code}.\n`);
+    process.exit(error.code === "EPIPE" ? given.status : 3);
+  });
 
   program
     .command("demo")
@@ -28,6 +34,10 @@ export async function main(): Promise<number> {
     .option("--fresh", "make it anew")
     .option("--port <n>")
     .action(async (o: { fresh?: boolean; port?: string }) => {
+      if (given.common().data ?? given.common().account)
+        throw new Problem("bad-words", {
+          detail: "The sample account has its own place: demo takes no --account and no --data.",
+        });
       const { startDemo } = await import("./start");
       given.status = await startDemo({ fresh: o.fresh === true, port: given.port(o.port) });
     });

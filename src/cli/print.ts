@@ -4,6 +4,7 @@ import type { ReportJson } from "@/contract/items";
 import type { EmptyingAnswer } from "@/contract/ledger";
 import type { LeftOutAnswer, SurveyAnswer } from "@/contract/survey";
 import type { PlaceView } from "@/contract/views";
+import { Problem } from "@/core/problem";
 import { makeWords, type Words } from "@/core/words/words";
 
 let made: Words | undefined;
@@ -84,7 +85,8 @@ export function printEmptying(what: EmptyingAnswer): void {
 
 /** Asks on the terminal; anything but yes is no, and where nobody can answer it is no. */
 export async function answersYes(question: string): Promise<boolean> {
-  if (!process.stdin.isTTY) return false;
+  if (!process.stdin.isTTY)
+    throw new Problem("bad-words", { detail: "There is nobody to ask here. Add --yes where it is meant." });
   const lines = createInterface({ input: process.stdin, output: process.stderr });
   try {
     return /^y(es)?$/i.test((await lines.question(`${question} (yes/no) `)).trim());

@@ -1,7 +1,8 @@
 import fs from "node:fs";
+import os from "node:os";
 import type { HomeRef } from "@/contract/homes";
 import type { ItemRef } from "@/contract/items";
-import { folderOf, joinRaw, nameOf, normalRaw, type Raw, rawFromBytes, rawFromText } from "@/core/names/raw";
+import { folderOf, joinRaw, nameOf, normalRaw, type Raw, rawFromBytes, rawFromText, shownName } from "@/core/names/raw";
 import type { Account } from "@/server/account";
 import { realFolder } from "@/server/disk/around";
 
@@ -30,8 +31,20 @@ export function rawWord(text: string): Raw {
   return list.length > 1 ? list.shift()! : list[0]!;
 }
 
-function absolute(path: Raw): Raw {
+/** A path as it was typed, from the root on; a tilde that no shell has replaced is the person's home folder. */
+export function absolute(path: Raw): Raw {
+  if (path === "~" || path.startsWith("~/")) return normalRaw(`${rawFromText(os.homedir())}${path.slice(1)}` as Raw);
   return normalRaw(path.startsWith("/") ? path : joinRaw(rawFromText(process.cwd()), path));
+}
+
+const isPath = (raw: Raw) => /^(\/|\.\.?(\/|$)|~(\/|$))/.test(raw);
+
+/** A depot as it was typed: its folder, as it is shown; or its title or id. */
+export function depotWord(text: string): string {
+  const raw = rawWord(text);
+  if (!isPath(raw)) return text;
+  const path = absolute(raw);
+  return shownName(realFolder(path) ?? path);
 }
 
 /** A thing as it was typed: a path, or the bare name of something on a worktop. */
@@ -59,7 +72,7 @@ function exists(path: Raw): boolean {
 /** A home as it was typed: a folder's path, or a title, which may be new. */
 export function homeWord(text: string): HomeRef {
   const raw = rawWord(text);
-  if (!/^(\/|\.\.?(\/|$))/.test(raw)) return { title: text };
+  if (!isPath(raw)) return { title: text };
   const path = absolute(raw);
   return { folder: btoa(realFolder(path) ?? path) };
 }

@@ -4,6 +4,7 @@ import type { ReportJson } from "@/contract/items";
 import { Problem } from "@/core/problem";
 import type { Given } from "../given";
 import { answersYes, out, printCheck, printReport, printRows, words } from "../print";
+import { depotWord } from "../words-given";
 
 /** The commands for depots and parcels. */
 export function depotsCommands(program: Command, given: Given): void {
@@ -29,7 +30,7 @@ export function depotsCommands(program: Command, given: Given): void {
   depot
     .command("remove")
     .argument("<depot>")
-    .action((named: string) => act("depots/remove", () => ({ depot: named })));
+    .action((named: string) => act("depots/remove", () => ({ depot: depotWord(named) })));
 
   const parcel = program.command("parcel").description("what was sent, and what is collected");
   parcel.command("list").action(() =>

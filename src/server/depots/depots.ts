@@ -38,10 +38,11 @@ function isThere(engine: Engine, folder: Raw): boolean {
   }
 }
 
-/** A depot by id or title; a problem where there is none, or where its folder is gone and it is needed. */
+/** A depot by id, title or folder; a problem where there is none, or where its folder is gone and it is needed. */
 export function depotMeant(engine: Engine, named: string): Depot {
   const all = depots(engine);
-  const depot = all.find((d) => d.id === named) ?? all.find((d) => d.title === named);
+  const depot =
+    all.find((d) => d.id === named) ?? all.find((d) => d.title === named) ?? all.find((d) => shownName(d.folder) === named);
   if (!depot) throw new Problem("unknown-depot", { place: named });
   return depot;
 }
