@@ -43,6 +43,12 @@ export function dataFolderFor(root: Raw, base = process.env.XDG_DATA_HOME || pat
   return path.join(base, "vuoto", `${last.slice(0, 40)}-${mark}`);
 }
 
+/** A path, as it is shown, for a person to read: from the account's own folder on where it lies there, "~/Desktop". */
+export function fromAccount({ root }: Pick<Account, "root">, shown: string): string {
+  const own = shownName(root);
+  return shown === own || shown.startsWith(`${own}/`) ? `~${shown.slice(own.length)}` : shown;
+}
+
 /** Finds the account's folders; a problem where there is none or neither worktop. */
 export function openAccount(place: AccountPlace): Account {
   const asked = normalRaw(place.root);

@@ -2,6 +2,7 @@ import { randomUUID } from "node:crypto";
 import type { PileItem, SettledView, SittingEnd, SittingView, ThingView } from "@/contract/views";
 import type { Step } from "@/core/ledger/step";
 import { Problem } from "@/core/problem";
+import { fromAccount } from "../account";
 import { useOf } from "../disk/in-use";
 import type { Engine, Reading } from "../engine";
 import { fitsOf } from "../homes/belonging";
@@ -124,8 +125,9 @@ export async function thing(engine: Engine, id: string): Promise<ThingView> {
 
 async function proofsOf(engine: Engine, item: Item): Promise<ThingView["proofs"]> {
   const proofs: ThingView["proofs"] = [];
-  if (item.facts.dead) proofs.push({ title: "leads nowhere", text: `${item.facts.dead} was looked for and is not there` });
-  else if (item.facts.leadsTo) proofs.push({ title: "leads to", text: item.facts.leadsTo });
+  const shown = (path: string) => fromAccount(engine.account, path);
+  if (item.facts.dead) proofs.push({ title: "leads nowhere", text: `${shown(item.facts.dead)} was looked for and is not there` });
+  else if (item.facts.leadsTo) proofs.push({ title: "leads to", text: shown(item.facts.leadsTo) });
   if (item.sha256) {
     const twins = engine.db
       .prepare<[string, string, string], number>(

@@ -71,7 +71,7 @@ describe("items", () => {
     fs.renameSync(at("Inbox"), at("Elsewhere"));
     await engine.lookAgain();
     expect(engine.unreadable).toEqual(["downloads"]);
-    expect((await surveyView(engine)).unreadable).toEqual([at("Inbox")]);
+    expect((await surveyView(engine)).unreadable).toEqual(["~/Inbox"]);
     expect(idsOn(engine, "downloads")).toHaveLength(before);
     fs.renameSync(at("Elsewhere"), at("Inbox"));
     await engine.lookAgain();

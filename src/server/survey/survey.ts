@@ -4,7 +4,7 @@ import type { Point } from "@/core/ledger/step";
 import { joinRaw, nameOf, rawFromBytes, shownName } from "@/core/names/raw";
 import { boxesAt, coveredArea, layOut, overlapping, type ScreenSize } from "@/core/survey/figures";
 import { type Finding, findingsOf } from "@/core/survey/findings";
-import type { Worktop, WorktopId } from "../account";
+import { fromAccount, type Worktop, type WorktopId } from "../account";
 import { useOf } from "../disk/in-use";
 import type { Engine } from "../engine";
 import { shownNow } from "../quiet/quiet";
@@ -106,7 +106,7 @@ export async function findings(engine: Engine): Promise<Finding[]> {
       arrivedMs: item.arrivedAt,
       openedMs: item.openedAt,
       sha256: item.sha256,
-      dead: item.facts.dead,
+      dead: item.facts.dead && fromAccount(engine.account, item.facts.dead),
       entries: item.facts.entries,
       inUse: useOf(engine.disk, item.path, using, { ...item.identity, dev: item.dev }),
       unpacked: unpackedOf(engine, item),

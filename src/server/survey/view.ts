@@ -3,7 +3,7 @@ import { shownName } from "@/core/names/raw";
 import { type Finding, type FindingKind, settles } from "@/core/survey/findings";
 import { tideMarks } from "@/core/survey/tide";
 import type { Words } from "@/core/words/words";
-import type { WorktopId } from "../account";
+import { fromAccount, type WorktopId } from "../account";
 import type { Engine, Reading } from "../engine";
 import { othersFirst } from "../jobs/gentle";
 import { screenOf } from "../screen/screens";
@@ -37,7 +37,9 @@ export async function surveyView(engine: Engine, asked?: string): Promise<Survey
     undecided: undecided(engine).length,
     protectedPlaces: protectedPlaces(engine).length,
     sinceLastTime: sinceLastTime(engine, sheet, words),
-    unreadable: account.worktops.filter((w) => engine.unreadable.includes(w.id)).map((w) => shownName(w.folder)),
+    unreadable: account.worktops
+      .filter((w) => engine.unreadable.includes(w.id))
+      .map((w) => fromAccount(account, shownName(w.folder))),
     unreadableFolders: engine.unwalked.filter(({ why }) => why === "unreadable").length,
     screen: screenOf(engine).name,
   };

@@ -5,6 +5,7 @@ import type { DepotsView, DepotView, ParcelView } from "@/contract/views";
 import { AskProblem, ask } from "../kit/ask";
 import { Dialog } from "../kit/dialog";
 import { useLive } from "../kit/live";
+import { Name } from "../kit/name";
 import { sizeWords } from "../kit/numbers";
 
 /** Parcels on their way and parcels that arrived, and the depots as vessels drawn to their capacity. */
@@ -77,7 +78,7 @@ function Things({ parcel }: { parcel: ParcelView }) {
       <ul className="mt-1 max-h-56 overflow-auto border-t border-line" tabIndex={0}>
         {parcel.things.map((thing, n) => (
           <li key={n} className="flex justify-between gap-4 border-b border-line py-1">
-            <bdi className="truncate">{thing.name}</bdi>
+            <Name>{thing.name}</Name>
             <span className="whitespace-nowrap">{thing.size}</span>
           </li>
         ))}

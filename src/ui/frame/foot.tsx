@@ -45,7 +45,7 @@ export function Foot({ onKeys }: { onKeys: () => void }) {
       </div>
       <div className="flex h-9 items-center gap-[18px] px-7">
         {last ? (
-          <span className="min-w-0 truncate">
+          <span className="min-w-[12ch] shrink truncate">
             <span className="text-ink">{last.words}</span>, {last.when}
           </span>
         ) : (
@@ -57,11 +57,15 @@ export function Foot({ onKeys }: { onKeys: () => void }) {
           </button>
         )}
         {last?.undo && (
-          <button type="button" className="doing flex min-w-0 items-center gap-1 whitespace-nowrap" onClick={() => giveKey("z")}>
-            undo{last.undo.other && <bdi className="max-w-[36ch] truncate">{last.undo.other}</bdi>} <Key>Z</Key>
+          <button
+            type="button"
+            className="doing flex min-w-0 shrink-[2] items-center gap-1 overflow-hidden whitespace-nowrap"
+            onClick={() => giveKey("z")}
+          >
+            undo{last.undo.other && <bdi className="max-w-[36ch] min-w-0 truncate">{last.undo.other}</bdi>} <Key>Z</Key>
           </button>
         )}
-        <span className="ml-auto flex items-center gap-[18px] whitespace-nowrap">
+        <span className="ml-auto flex shrink-0 items-center gap-[18px] whitespace-nowrap">
           {live.jobs.map((job) => (
             <Running key={job.id} job={job} />
           ))}

@@ -1,6 +1,7 @@
 "use client";
 import { type PointerEvent, useEffect, useRef, useState } from "react";
 import type { BelongView } from "@/contract/views";
+import { Name } from "../kit/name";
 import { Draggable } from "./drag";
 import { Thumb } from "./thumb";
 
@@ -126,10 +127,10 @@ function Cell({
           <span className={taken && !leftOut ? "" : "opacity-45"}>
             <Thumb tile={tile} dashed={leftOut} at={at} />
           </span>
-          <span className={`mt-1 block truncate text-[11.5px] leading-tight ${taken && !leftOut ? "" : "text-ink-2"}`}>
-            {leftOut ? "left out" : <bdi>{tile.name}</bdi>}
+          <span className={`mt-1 block text-[11.5px] leading-tight ${taken && !leftOut ? "" : "text-ink-2"}`}>
+            {leftOut ? "left out" : <Name>{tile.name}</Name>}
           </span>
-          <span className="block truncate text-[11px] leading-tight text-ink-2">{row.why}</span>
+          <span className="line-clamp-2 text-[11px] leading-tight text-ink-2">{row.why}</span>
         </button>
       </Draggable>
     </li>

@@ -4,6 +4,7 @@ import type { GatherInput, GatheringAnswer } from "@/contract/homes";
 import type { SweepView } from "@/contract/views";
 import { ask } from "../kit/ask";
 import { useLive } from "../kit/live";
+import { Name } from "../kit/name";
 import { things } from "../kit/numbers";
 import { useTrial } from "../kit/trial";
 
@@ -127,7 +128,7 @@ export function Gather({ worktops }: { worktops: SweepView["worktops"] }) {
                 <ul className="mt-1 max-h-[30vh] overflow-auto">
                   {gathering.things.map((thing) => (
                     <li key={thing.id} className="flex items-baseline gap-3 py-px">
-                      <bdi className="min-w-0 truncate">{thing.name}</bdi>
+                      <Name>{thing.name}</Name>
                       <button
                         type="button"
                         className="doing ml-auto"

@@ -6,6 +6,7 @@ import { titleWords } from "@/core/homes/titles";
 import { ask } from "../kit/ask";
 import { Dialog } from "../kit/dialog";
 import { useLive } from "../kit/live";
+import { Name } from "../kit/name";
 import { things } from "../kit/numbers";
 import { useTrial } from "../kit/trial";
 
@@ -78,18 +79,15 @@ export function NewTitles({
         >
           {trial?.map(({ id, name, title, numbered: isNumbered }) => (
             <li key={id} className="grid grid-cols-[1fr_16px_1fr] items-baseline gap-2 border-b border-line py-1 last:border-0">
-              <bdi className="truncate text-ink-2" title={name}>
-                {name}
-              </bdi>
+              <Name className="text-ink-2">{name}</Name>
               <span aria-hidden="true" className="text-ink-3">
                 →
               </span>
-              <bdi
-                className={`truncate ${title === name ? "text-ink-2" : "font-semibold"} ${isNumbered ? "underline decoration-let-go decoration-2" : ""}`}
-                title={title}
+              <Name
+                className={`${title === name ? "text-ink-2" : "font-semibold"} ${isNumbered ? "underline decoration-let-go decoration-2" : ""}`}
               >
                 {title === name ? "as it is" : title}
-              </bdi>
+              </Name>
             </li>
           ))}
         </ul>

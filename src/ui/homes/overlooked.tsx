@@ -10,6 +10,7 @@ import { Key } from "../kit/key";
 import { useKeys } from "../kit/keys";
 import { useLeftOut } from "../kit/left-out";
 import { useLive } from "../kit/live";
+import { Name } from "../kit/name";
 import { things } from "../kit/numbers";
 import { Draggable } from "./drag";
 import { NewTitles } from "./new-titles";
@@ -134,8 +135,8 @@ export function Groups({ groups, of }: { groups: OverlookedView[]; of: "overlook
                         className={`block w-full text-left ${leftOut.has(tile.id) ? "opacity-45" : ""}`}
                       >
                         <Thumb tile={tile} dashed={leftOut.has(tile.id)} at={false} />
-                        <span className="mt-1 block truncate text-[11.5px]">
-                          <bdi>{tile.name}</bdi>
+                        <span className="mt-1 block text-[11.5px]">
+                          <Name>{tile.name}</Name>
                         </span>
                       </button>
                     </Draggable>

@@ -4,6 +4,7 @@ import type { ReadyHome } from "@/contract/homes";
 import { ask } from "../kit/ask";
 import { Dialog } from "../kit/dialog";
 import { useLive } from "../kit/live";
+import { Name } from "../kit/name";
 import { things } from "../kit/numbers";
 
 /** All that is sure, into all its homes: seen first, homes and single things left out; one act, one undo. */
@@ -93,8 +94,8 @@ export function TakeAll({ onClose }: { onClose: () => void }) {
                           checked={!leftOut.has(id)}
                           onChange={() => toggle([id], !leftOut.has(id))}
                         />
-                        <bdi className="min-w-0 truncate">{name}</bdi>
-                        <span className="ml-auto shrink-0 text-ink-2">{why}</span>
+                        <Name>{name}</Name>
+                        <span className="ml-auto max-w-[60%] shrink-0 text-right text-ink-2">{why}</span>
                       </label>
                     </li>
                   ))}

@@ -4,6 +4,7 @@ import { useRef, useState } from "react";
 import type { TrashLine } from "@/contract/views";
 import { ask } from "../kit/ask";
 import { useLive } from "../kit/live";
+import { Name } from "../kit/name";
 import { things } from "../kit/numbers";
 import { EmptyTrash } from "./empty-trash";
 
@@ -97,7 +98,7 @@ export function Trash({ things: list, size }: { things: TrashLine[]; size: strin
                     checked={chosen.has(thing.id)}
                     onChange={() => toggle(thing.id)}
                   />
-                  <bdi className="truncate">{thing.name}</bdi>
+                  <Name>{thing.name}</Name>
                   <span className="truncate text-small text-ink-2">{thing.from}</span>
                   <span className="text-right text-small text-ink-2">{thing.size}</span>
                   <span className="text-small text-ink-2">{thing.when}</span>

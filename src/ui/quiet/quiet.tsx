@@ -6,6 +6,7 @@ import type { QuietView } from "@/contract/views";
 import { ask } from "../kit/ask";
 import { Key } from "../kit/key";
 import { useLive } from "../kit/live";
+import { Name } from "../kit/name";
 import { useSize } from "../kit/size";
 import { Glyph } from "../plan/glyph";
 import { DrawnScreen } from "./drawn-screen";
@@ -96,7 +97,7 @@ export function Quiet({ told }: { told: Told<QuietView> }) {
               {view.outOfSight.map((item) => (
                 <li key={item.id} className="flex items-center gap-2 border-b border-line py-1 text-small">
                   <Glyph kind={item.kind} width={15} />
-                  <bdi className="truncate">{item.name}</bdi>
+                  <Name>{item.name}</Name>
                 </li>
               ))}
             </ul>

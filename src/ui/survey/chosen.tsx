@@ -10,6 +10,7 @@ import { useHomes } from "../kit/homes";
 import { Key } from "../kit/key";
 import { useKeys } from "../kit/keys";
 import { useLive } from "../kit/live";
+import { Name } from "../kit/name";
 import { sizeWords, things } from "../kit/numbers";
 import { VerdictShape } from "../kit/shapes";
 import { tileSize, useWords } from "../kit/words";
@@ -61,9 +62,7 @@ export function Chosen({ tiles, onDone, onOpen }: { tiles: Tile[]; onDone: () =>
   return (
     <section aria-label="what is chosen" className="border-t-2 border-ink pt-2">
       <div className="flex items-baseline justify-between gap-3">
-        <h2 className="min-w-0 truncate text-name font-[650]">
-          {only ? <bdi>{only.name}</bdi> : `${things(tiles.length)} chosen`}
-        </h2>
+        <h2 className="min-w-0 text-name font-[650]">{only ? <Name>{only.name}</Name> : `${things(tiles.length)} chosen`}</h2>
         <button type="button" className="doing text-small" onClick={onDone}>
           none <Key>Esc</Key>
         </button>

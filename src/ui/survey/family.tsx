@@ -11,6 +11,7 @@ import { useHomes } from "../kit/homes";
 import { Key } from "../kit/key";
 import { useLeftOut } from "../kit/left-out";
 import { useLive } from "../kit/live";
+import { Name } from "../kit/name";
 import { things } from "../kit/numbers";
 import { VerdictShape } from "../kit/shapes";
 
@@ -97,7 +98,7 @@ export function SettleFamily({
                     checked={!leftOut.has(id)}
                     onChange={() => toggle(id)}
                   />
-                  <bdi className="min-w-0 truncate font-[650]">{name}</bdi>
+                  <Name className="font-[650]">{name}</Name>
                   <span className="min-w-0 flex-1 truncate text-small text-ink-2">{proof}</span>
                   <span className="shrink-0 text-small text-ink-2">
                     {size}

@@ -15,6 +15,7 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { useMemo, useRef, useState } from "react";
 import type { FamilyView, Tile } from "@/contract/views";
 import { ageTone } from "@/core/survey/tide";
+import { Name } from "../kit/name";
 import { things } from "../kit/numbers";
 import { tileSize, useWords } from "../kit/words";
 import { Glyph } from "../plan/glyph";
@@ -228,8 +229,8 @@ function TileRow({
         onChange={() => onChoose([tile.id], "toggle")}
       />
       <Glyph kind={tile.kind} width={18} />
-      <button type="button" className="min-w-0 flex-1 truncate text-left hover:underline" onClick={() => onOpen(tile.id)}>
-        <bdi>{tile.name}</bdi>
+      <button type="button" className="min-w-0 flex-1 text-left hover:underline" onClick={() => onOpen(tile.id)}>
+        <Name>{tile.name}</Name>
       </button>
       <span className="w-24 text-small text-ink-2">{tile.kind}</span>
       <span className="w-20 text-right text-small text-ink-2">{tileSize(tile, words)}</span>

@@ -5,6 +5,7 @@ import { ask } from "../kit/ask";
 import { Dialog } from "../kit/dialog";
 import { useLeftOut } from "../kit/left-out";
 import { useLive } from "../kit/live";
+import { Name } from "../kit/name";
 import { things } from "../kit/numbers";
 
 /** The trial of settling a finding: what would go, with the proof for each; single things are left out; one act, one undo. */
@@ -34,7 +35,7 @@ export function Settle({ finding, onClose }: { finding: FindingView; onClose: ()
               />
               <span className="min-w-0 flex-1">
                 <span className="flex items-baseline gap-3">
-                  <bdi className="min-w-0 truncate font-[650]">{name}</bdi>
+                  <Name className="font-[650]">{name}</Name>
                   <span className="ml-auto shrink-0 text-small text-ink-2">
                     {size}
                     {worktop === "downloads" ? ", in downloads" : ""}
