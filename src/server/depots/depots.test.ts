@@ -244,7 +244,7 @@ describe("a parcel", () => {
       if (event.type === "job" && event.job.state === "running") engine.jobs.cancel(event.job.id);
     });
     const timer = setInterval(() => {
-      for (const job of engine.jobs.list()) engine.jobs.cancel(job.id);
+      engine.jobs.cancelAll();
     }, 1);
     const report = await sendIt();
     clearInterval(timer);

@@ -28,10 +28,14 @@ export function carrierHere(disk: Disk): CarrierLink {
   };
 }
 
-/** A carrier on a thread of its own. The folders that it works in are opened here, and it works in these. */
+/** Threads that no act has just now: to start one takes longer than most acts. */
+const idle: Lane[] = [];
+const mostIdle = 2;
+let last = 0;
+
+/** A carrier on a thread, for this act alone. The folders that it works in are opened here, and it works in these. */
 export function carrierApart(disk: Disk): CarrierLink {
-  const lane = new Lane(install("dist/carrier.mjs"));
-  let last = 0;
+  const lane = idle.pop() ?? new Lane(install("dist/carrier.mjs"));
   return {
     async carry(name, input, pace) {
       const within = writesTo(name, input);
@@ -58,6 +62,10 @@ export function carrierApart(disk: Disk): CarrierLink {
         for (const fd of folders.values()) disk.calls.close(fd);
       }
     },
-    end: () => lane.stop(),
+    async end() {
+      await new Promise((resolve, reject) => lane.push({ id: ++last, name: "forget", input: null, resolve, reject }));
+      if (idle.length < mostIdle) idle.push(lane);
+      else await lane.stop();
+    },
   };
 }

@@ -7,61 +7,67 @@ import type { Work } from "./worker";
 type Input<N extends keyof Work> = Parameters<Work[N]>[0];
 type Answer<N extends keyof Work> = Awaited<ReturnType<Work[N]>>;
 
-/** Threads for walking, reading and hashing, for looking, and for learning: a preview never waits for a walk, nor a walk for learning. */
+/**
+ * The threads of this process, each started when it is first needed: for walking, reading and hashing; for looking; for
+ * learning; for syncing and for what is in use. A preview never waits for a walk, nor a walk for learning.
+ */
+const scripts = { reading: "worker", looking: "worker", learning: "worker", syncing: "carrier", scanning: "carrier" } as const;
+type LaneName = keyof typeof scripts;
+const lanes = new Map<LaneName, Lane>();
+let last = 0;
+
+function laneOf(name: LaneName): Lane {
+  const lane = lanes.get(name) ?? new Lane(install(`dist/${scripts[name]}.mjs`));
+  lanes.set(name, lane);
+  return lane;
+}
+
+function laneFor(name: keyof Work): LaneName {
+  if (name === "learnHomes") return "learning";
+  return name === "lookAtPicture" || name === "lookAtText" || name === "drawPng" ? "looking" : "reading";
+}
+
+/** What one engine has done on threads, which are there for all engines of a process. */
 export class Workers {
-  private readonly reading = new Lane(install("dist/worker.mjs"));
-  private readonly looking = new Lane(install("dist/worker.mjs"));
-  private readonly syncing = new Lane(install("dist/carrier.mjs"));
-  private readonly scanning = new Lane(install("dist/carrier.mjs"));
-  private readonly learning = new Lane(install("dist/worker.mjs"));
-  private last = 0;
+  private readonly ended = new AbortController();
+  private readonly underWay = new Set<Promise<unknown>>();
 
   run<N extends keyof Work>(
     name: N,
     input: Input<N>,
     options: { part?: (part: never) => void; signal?: AbortSignal } = {},
   ): Promise<Answer<N>> {
-    return new Promise((resolve, reject) => {
-      this.laneFor(name).push({
-        id: ++this.last,
-        name,
-        input,
-        ...options,
-        resolve: resolve as (answer: unknown) => void,
-        reject,
-      });
-    });
+    return this.push(laneFor(name), name, input, options) as Promise<Answer<N>>;
   }
 
   /** Makes changes durable. */
   sync(input: SyncInput): Promise<unknown> {
-    return new Promise((resolve, reject) => this.syncing.push({ id: ++this.last, name: "syncFolders", input, resolve, reject }));
+    return this.push("syncing", "syncFolders", input);
   }
 
   scanOpenFiles(): Promise<OpenFiles> {
-    return new Promise((resolve, reject) =>
-      this.scanning.push({
-        id: ++this.last,
-        name: "scanOpenFiles",
-        input: null,
-        resolve: resolve as (answer: unknown) => void,
-        reject,
-      }),
-    );
+    return this.push("scanning", "scanOpenFiles", null) as Promise<OpenFiles>;
   }
 
-  private laneFor(name: keyof Work): Lane {
-    if (name === "learnHomes") return this.learning;
-    return name === "lookAtPicture" || name === "lookAtText" || name === "drawPng" ? this.looking : this.reading;
-  }
-
+  /** Cancels what was asked for and is not done, and waits until none of it goes on. */
   async stop(): Promise<void> {
-    await Promise.all([
-      this.reading.stop(),
-      this.looking.stop(),
-      this.learning.stop(),
-      this.syncing.stop(),
-      this.scanning.stop(),
-    ]);
+    this.ended.abort();
+    await Promise.allSettled(this.underWay);
+  }
+
+  private push(
+    lane: LaneName,
+    name: string,
+    input: unknown,
+    { part, signal }: { part?: (part: never) => void; signal?: AbortSignal } = {},
+  ): Promise<unknown> {
+    const either = signal ? AbortSignal.any([signal, this.ended.signal]) : this.ended.signal;
+    const answer = new Promise((resolve, reject) =>
+      laneOf(lane).push({ id: ++last, name, input, part, signal: either, resolve, reject }),
+    );
+    this.underWay.add(answer);
+    const over = () => this.underWay.delete(answer);
+    answer.then(over, over);
+    return answer;
   }
 }

@@ -16,12 +16,18 @@ export interface CarriageAsked<N extends CarriageName = CarriageName> {
 
 let within: Raw[] = [];
 const disk = new Disk(realCalls, () => (path) => within.some((place) => isWithin(place, path)));
-const carrier = new Carrier(disk);
+let carrier = new Carrier(disk);
 
 const tellFrom = 1 << 20;
 
-/** The work of a thread that moves the bytes of one act. */
+/** The work of a thread that moves the bytes of one act after the other. */
 export const carrying = {
+  /** The act is over: what was remembered for it is not for the next. */
+  async forget(): Promise<null> {
+    carrier = new Carrier(disk);
+    return null;
+  },
+
   async carry(asked: CarriageAsked, context: WorkContext): Promise<unknown> {
     let untold = 0;
     const pace: Pace = {
