@@ -2,6 +2,9 @@ import AxeBuilder from "@axe-core/playwright";
 import type { Page } from "@playwright/test";
 import { expect, settled, test } from "./vuoto";
 
+// Each worker has a sample account of its own.
+test.describe.configure({ mode: "parallel" });
+
 const views = [
   "/survey",
   "/survey?sheet=downloads",
@@ -16,6 +19,7 @@ const views = [
   "/quiet",
   "/ledger",
   "/ledger?sheet=trash",
+  "/settings",
   "/screen",
 ];
 

@@ -184,6 +184,10 @@ export interface SittingView {
 }
 
 export interface SittingEnd {
+  /** How many things each verdict was given on. */
+  went: Record<Verdict, number>;
+  /** The parcel that is collected, and not sent yet. */
+  parcel?: string;
   before: number;
   after: number;
   freed: string;
@@ -297,6 +301,8 @@ export interface FrameView {
   counts: { survey: string; homes: string; sitting: string; depots: string; quiet: string };
   /** The last act; whether what was undone can be done again; and what the next undo takes back: that act or another. */
   last?: { words: string; when: string; again: boolean; undo?: { other?: string } };
+  /** Things that are collected for an archive, and not sent yet. */
+  waiting: number;
   outOfSight: number;
   arrived: number;
   level: string;

@@ -17,7 +17,7 @@ export function frameView(engine: Engine): FrameView {
   const lying = engine.account.worktops.reduce((sum, w) => sum + itemsOn(engine.db, w.id).length, 0);
   const last = ledgerList(engine, { most: 1 })[0];
   const latest = engine.ledger.entries.latest();
-  const waiting = parcelsWaiting(engine).length;
+  const parcels = parcelsWaiting(engine);
   return {
     words: { ...engine.wordsOf, now: engine.now() },
     after,
@@ -27,7 +27,7 @@ export function frameView(engine: Engine): FrameView {
       survey: words.count(lying),
       homes: words.count(homeCount(engine)),
       sitting: words.count(undecided(engine).length),
-      depots: waiting > 0 ? words.count(waiting) : "",
+      depots: parcels.length > 0 ? words.count(parcels.length) : "",
       quiet: level === "everything" ? "off" : level,
     },
     last: last && {
@@ -36,6 +36,7 @@ export function frameView(engine: Engine): FrameView {
       again: engine.ledger.entries.lastUndone() !== undefined,
       undo: latest && { other: latest.id === last.id ? undefined : latest.words },
     },
+    waiting: parcels.reduce((sum, { items }) => sum + items.length, 0),
     outOfSight: outOfSight.length,
     arrived,
     level,

@@ -35,7 +35,7 @@ export function showParcel(engine: Engine, input: CheckInput) {
     const things = collectedIn(engine, parcel.id).map((item) => ({
       name: item.label,
       folder: shownName(item.folder),
-      bytes: item.identity.bytes,
+      bytes: item.bytes,
       files: null,
     }));
     return { id: parcel.id, title: parcel.title, state: parcel.state, bag: null, things };

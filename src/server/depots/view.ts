@@ -13,13 +13,13 @@ export function depotsView(engine: Engine): DepotsView {
   const titles = new Map(all.map((d) => [d.id, d.title]));
   const sent = parcels(engine).filter((parcel) => parcel.state === "sent");
   const waiting = parcelsWaiting(engine).map(({ parcel, items }): ParcelView => {
-    const bytes = items.reduce((sum, item) => sum + item.identity.bytes, 0);
+    const bytes = items.reduce((sum, item) => sum + item.bytes, 0);
     return {
       id: parcel.id,
       title: parcel.title,
       state: "collecting",
       words: `${words.counted(items.length, "thing")}, ${words.bytes(bytes)}; not sent yet, everything still lies where it was`,
-      things: items.map((item) => ({ id: item.id, name: item.label, size: words.bytes(item.identity.bytes) })),
+      things: items.map((item) => ({ id: item.id, name: item.label, size: words.bytes(item.bytes) })),
     };
   });
   const base = engine.account.root.slice(0, engine.account.root.lastIndexOf("/")) as Raw;

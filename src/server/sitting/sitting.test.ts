@@ -4,6 +4,7 @@ import { afterEach, beforeEach, describe, expect, test } from "vitest";
 import { makeRandomAccount } from "../../../fixtures/accounts";
 import { idsOn, makePlace, type Place } from "../../../fixtures/engine";
 import type { Engine } from "../engine";
+import { frameView } from "../frame";
 import { put } from "../homes/put";
 import { undo } from "../ledger/undo";
 import { quiet } from "../quiet/quiet";
@@ -117,8 +118,14 @@ describe("a sitting", () => {
     await letGo(engine, { items: [b], ...of });
     await stay(engine, { items: [c], ...of });
     await wait(engine, { items: [d], ...of });
-    await archive(engine, { items: [e], ...of });
+    await archive(engine, { items: [e], parcel: "Season", ...of });
+    expect(await sittingEnd(engine, "s")).toMatchObject({
+      went: { "put away": 1, "let go": 1, stay: 1, wait: 1, archive: 1 },
+      parcel: "Season",
+    });
+    expect(frameView(engine).waiting).toBe(1);
     await stay(engine, { items: [e] });
+    expect(frameView(engine).waiting).toBe(0);
     expect(await sittingEnd(engine, "s")).toMatchObject({ before: lying, after: lying - 2, settled: 5, entries: 5 });
     await undo(engine, {});
     expect(await undo(engine, { sitting: "s" })).toMatchObject({ words: "Took back 5 acts", refused: [] });

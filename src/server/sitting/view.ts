@@ -39,7 +39,7 @@ const inPile = (item: Item): PileItem => ({
   id: item.id,
   name: item.label,
   kind: item.kind,
-  bytes: item.identity.bytes,
+  bytes: item.bytes,
   picture: showsItself(item),
 });
 
@@ -108,7 +108,7 @@ export async function thing(engine: Engine, id: string): Promise<ThingView> {
     item.identity.type === "folder"
       ? item.facts.closed
         ? "may not be looked into"
-        : words.counted(item.facts.entries ?? 0, "entry", "entries")
+        : `${words.counted(item.facts.entries ?? 0, "entry", "entries")}, ${item.counted ? words.bytes(item.bytes) : "being counted"}`
       : words.bytes(item.identity.bytes),
   );
   facts.push(item.worktop === "desktop" ? "on the desktop" : "in downloads", `last changed ${words.ago(item.mtimeMs)}`);
@@ -163,6 +163,8 @@ export async function sittingEnd(engine: Engine, sitting: string): Promise<Sitti
   let settled = 0;
   let left = 0;
   let freed = 0;
+  const went = { stay: 0, wait: 0, "put away": 0, archive: 0, "let go": 0 };
+  for (const { items, verdict } of settledIn(engine, sitting)) went[verdict] += items.length;
   const leaves = (step: Step) => step.type === "move" || step.type === "trash";
   for (const { id } of entries)
     for (const { step, state } of ledger.entries.stepsIfKnown(id)) {
@@ -174,5 +176,6 @@ export async function sittingEnd(engine: Engine, sitting: string): Promise<Sitti
       }
     }
   const after = engine.account.worktops.reduce((sum, w) => sum + itemsOn(db, w.id).length, 0);
-  return { before: after + left, after, freed: engine.words().bytes(freed), settled, entries: entries.length };
+  const parcel = collecting(engine)?.[1].title;
+  return { before: after + left, after, freed: engine.words().bytes(freed), settled, went, parcel, entries: entries.length };
 }

@@ -55,7 +55,7 @@ export async function family(engine: Engine, id: string): Promise<FamilyAnswer |
         id: of,
         name: item.label,
         proof: proofs.get(of) ?? `${item.kind}, last changed ${words.ago(item.mtimeMs)}`,
-        size: words.bytes(item.identity.bytes),
+        size: words.bytes(item.bytes),
         worktop: item.worktop ?? "",
       };
     }),

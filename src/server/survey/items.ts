@@ -40,6 +40,10 @@ export interface Item {
   path: Raw;
   label: string;
   identity: Identity;
+  /** Its size; of a folder that of all that lies in it, as of the last walk. */
+  bytes: number;
+  /** A folder that no walk has counted yet is not. */
+  counted: boolean;
   dev: string;
   kind: Kind;
   kindWhy: string;
@@ -50,16 +54,32 @@ export interface Item {
   sha256?: string;
 }
 
-function asItem(row: ItemColumns): Item {
+/** The bytes of all files that are known to lie in a folder, at any depth; nothing where it was not walked yet. */
+const bytesInside = kept("bytes inside", ["folder"], (db, folder) => {
+  const [inside, after] = [bytes(`${folder}/` as Raw), bytes(`${folder}0` as Raw)];
+  return prepared<[Buffer, Buffer, Buffer], number | null>(
+    db,
+    `SELECT CASE WHEN count(DISTINCT folder.id) > 0 THEN coalesce(sum(filed.bytes), 0) END
+     FROM folder LEFT JOIN filed ON filed.folder = folder.id WHERE place = ? OR (place > ? AND place < ?)`,
+  )
+    .pluck()
+    .get(bytes(folder as Raw), inside, after);
+});
+
+function asItem(db: Db, row: ItemColumns): Item {
   const [folder, name] = [rawFromHex(row.folder), rawFromHex(row.name)];
+  const path = joinRaw(folder, name);
+  const inside = row.type === "folder" ? bytesInside(db, path) : row.bytes;
   return {
     id: row.id,
     worktop: row.worktop,
     folder,
     name,
-    path: joinRaw(folder, name),
+    path,
     label: row.label,
     identity: { type: row.type, ino: row.ino, bytes: row.bytes, mtimeNs: row.mtimeNs },
+    bytes: inside ?? 0,
+    counted: typeof inside === "number",
     dev: row.dev,
     kind: row.kind,
     kindWhy: row.kindWhy,
@@ -83,15 +103,15 @@ function readItems(db: Db, where: string, ...values: (string | Buffer)[]): Item[
        'arrivedAt', arrived_at, 'openedAt', opened_at, 'sha256', sha256))
      FROM (SELECT * FROM item WHERE ${where} ORDER BY name, id)`,
   ).pluck();
-  return (JSON.parse(text.get(...values)!) as ItemColumns[]).map(asItem);
+  return (JSON.parse(text.get(...values)!) as ItemColumns[]).map((row) => asItem(db, row));
 }
 
 /** The things on a worktop, out of sight or not, by name. */
-export const itemsOn: (db: Db, worktop: WorktopId) => readonly Item[] = kept("items", ["item"], (db, worktop) =>
+export const itemsOn: (db: Db, worktop: WorktopId) => readonly Item[] = kept("items", ["item", "folder"], (db, worktop) =>
   readItems(db, "worktop = ? AND seen = 1", worktop),
 );
 
-const lying = kept("lying", ["item"], (db) => {
+const lying = kept("lying", ["item", "folder"], (db) => {
   const items = (["desktop", "downloads"] as const).flatMap((worktop) => itemsOn(db, worktop));
   return {
     byId: new Map(items.map((item) => [item.id, item])),

@@ -10,6 +10,7 @@ import { belongingTo } from "../homes/sweep";
 import { undo } from "../ledger/undo";
 import { quiet, quietNow } from "../quiet/quiet";
 import { letGo } from "../sitting/let-go";
+import { thing } from "../sitting/view";
 import { lookOf } from "./look";
 import { findings, sheetOf, survey } from "./survey";
 import { surveyView } from "./view";
@@ -114,6 +115,28 @@ describe("findings", () => {
 const idLabel = (id: string) => engine.db.prepare<[string], string>("SELECT label FROM item WHERE id = ?").pluck().get(id)!;
 
 describe("what is said", () => {
+  test("bytes count what lies inside folders, at any depth; and that they are being counted, until they are", async () => {
+    const before = sheet().figures.bytes;
+    fs.mkdirSync(at("Bureau/full/deep/deeper"), { recursive: true });
+    fs.writeFileSync(at("Bureau/full/one"), Buffer.alloc(3_000_000));
+    fs.writeFileSync(at("Bureau/full/deep/deeper/two"), Buffer.alloc(4_000_000));
+    fs.mkdirSync(at("Bureau/full0"));
+    fs.writeFileSync(at("Bureau/full0/neighbour"), "x");
+    await engine.lookAgain();
+    expect(sheet().figures.counting).toBe(true);
+    const said = async () => (await surveyView(engine)).sentence.map(({ text }) => text).join("");
+    expect(await said()).toContain("so far, as folders are still being counted");
+    await engine.lookAgain("all");
+    expect(sheet().figures).toMatchObject({ bytes: before + 7_000_001, counting: false });
+    expect(await said()).not.toContain("so far");
+    expect((await thing(engine, itemNamed(engine, "full").id)).facts[1]).toBe("2 entries, 7.0 MB");
+    const tile = (await surveyView(engine)).sheet.tiles.find(({ name }) => name === "full");
+    expect(tile).toMatchObject({ bytes: 7_000_000, entries: 2 });
+    fs.rmSync(at("Bureau/full/deep"), { recursive: true });
+    await engine.lookAgain("all");
+    expect(sheet().figures.bytes).toBe(before + 3_000_001);
+  });
+
   test("a screen that gives no positions has no share and no overlaps, and says so", async () => {
     expect(sheet()).toMatchObject({ positioned: false, figures: { coveredShare: null, overlapping: null } });
     expect((await surveyView(engine)).note).toContain("does not say where icons lie");

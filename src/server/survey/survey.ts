@@ -32,6 +32,10 @@ export interface Sheet {
     bytes: number;
     coveredShare: number | null;
     overlapping: Set<string> | null;
+    /** Whether what lies in some of the folders is not counted yet. */
+    counting: boolean;
+    /** Things without a verdict, and the milliseconds that these will take; null before there is a pace. */
+    undecided: number;
     timeToClear: number | null;
   };
 }
@@ -54,9 +58,11 @@ export function sheetOf(engine: Engine, worktop: Worktop): Sheet {
   const undecided = items.filter((item) => !verdicts.has(item.id)).length;
   const figures: Sheet["figures"] = {
     items: items.length,
-    bytes: items.reduce((sum, item) => sum + item.identity.bytes, 0),
+    bytes: items.reduce((sum, item) => sum + item.bytes, 0),
     coveredShare: null,
     overlapping: null,
+    counting: items.some((item) => !item.counted),
+    undecided,
     timeToClear: timeToClear(engine, undecided) ?? null,
   };
   if (given) {
@@ -101,7 +107,7 @@ export async function findings(engine: Engine): Promise<Finding[]> {
       label: item.label,
       where: item.worktop === "desktop" ? "on the desktop" : "in downloads",
       folder: item.identity.type === "folder",
-      bytes: item.identity.bytes,
+      bytes: item.bytes,
       mtimeMs: item.mtimeMs,
       arrivedMs: item.arrivedAt,
       openedMs: item.openedAt,
@@ -145,7 +151,7 @@ export async function survey(engine: Engine, input: { worktop?: WorktopId } = {}
           name: item.label,
           path: shownName(joinRaw(item.folder, item.name)),
           kind: item.kind,
-          bytes: item.identity.bytes,
+          bytes: item.bytes,
           modifiedAt: new Date(item.mtimeMs).toISOString(),
           position: positioned ? points.get(item.id) : undefined,
         })),

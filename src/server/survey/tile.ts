@@ -16,7 +16,7 @@ export function tileOf(item: Item, verdict?: string): Tile {
     id: item.id,
     name: item.label,
     kind: item.kind,
-    bytes: item.identity.bytes,
+    bytes: item.bytes,
     entries: item.identity.type === "folder" ? (item.facts.entries ?? 0) : undefined,
     mtimeMs: item.mtimeMs,
     x: 0,

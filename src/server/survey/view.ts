@@ -76,10 +76,11 @@ function sentenceOf(
   parts.push({
     text: words.bytes(figures.bytes),
     items: items
-      .toSorted((a, b) => b.identity.bytes - a.identity.bytes)
+      .toSorted((a, b) => b.bytes - a.bytes)
       .slice(0, 12)
       .map((item) => item.id),
   });
+  if (figures.counting) parts.push({ text: " so far, as folders are still being counted" });
   if (nowhere !== null)
     parts.push(
       { text: "; " },
@@ -87,7 +88,9 @@ function sentenceOf(
       { text: nowhere.length === 1 ? " exists nowhere else" : " exist nowhere else" },
     );
   if (figures.timeToClear !== null && figures.timeToClear > 0)
-    parts.push({ text: `; clearing takes about ${words.duration(figures.timeToClear)} at your pace` });
+    parts.push({
+      text: `; to decide about the ${words.count(figures.undecided)} without a verdict takes about ${words.duration(figures.timeToClear)} at your pace`,
+    });
   parts.push({ text: "." });
   return parts;
 }
@@ -110,7 +113,7 @@ function findingView(engine: Reading, finding: Finding, n: number, sheet: Sheet,
   const items = finding.each.map(({ id }) => id);
   const named = finding.each.flatMap(({ id, proof }) => {
     const item = itemById(engine.db, id);
-    return item ? [{ id, proof, name: item.label, size: words.bytes(item.identity.bytes), worktop: item.worktop ?? "" }] : [];
+    return item ? [{ id, proof, name: item.label, size: words.bytes(item.bytes), worktop: item.worktop ?? "" }] : [];
   });
   const only = named.length === 1 ? named[0] : undefined;
   return {

@@ -10,7 +10,7 @@ import { useLive } from "../kit/live";
 /** The last act with its undo, running jobs, and whether things are out of sight. */
 export function Foot({ onKeys }: { onKeys: () => void }) {
   const live = useLive();
-  const { last, outOfSight, arrived, recovered } = live.frame;
+  const { last, waiting, outOfSight, arrived, recovered } = live.frame;
   const [toldOf, setToldOf] = useState(false);
   return (
     <footer className="border-t border-line text-[13px] text-ink-2">
@@ -69,6 +69,11 @@ export function Foot({ onKeys }: { onKeys: () => void }) {
           {live.jobs.map((job) => (
             <Running key={job.id} job={job} />
           ))}
+          {waiting > 0 && (
+            <Link href="/depots" className="doing">
+              {waiting === 1 ? "1 thing waits" : `${waiting} things wait`} to be sent
+            </Link>
+          )}
           {outOfSight > 0 ? (
             <>
               <Link href="/quiet" className="doing">

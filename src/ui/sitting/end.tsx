@@ -1,10 +1,12 @@
 "use client";
 import Link from "next/link";
-import { useEffect, useState } from "react";
-import type { SittingEnd } from "@/contract/views";
+import { type ReactNode, useEffect, useState } from "react";
+import type { SittingEnd, Verdict } from "@/contract/views";
 import { ask } from "../kit/ask";
 import { Key } from "../kit/key";
 import { useLive } from "../kit/live";
+import { things } from "../kit/numbers";
+import { VerdictShape } from "../kit/shapes";
 import { UndoMany } from "../ledger/undo-many";
 
 /** The end of a sitting: before and after, what was won, and the way to the trash. */
@@ -40,6 +42,52 @@ export function End({ sitting, settled, onUndo }: { sitting: string; settled: nu
             <b className="font-semibold text-ink">{end.settled}</b> settled in this sitting,{" "}
             <b className="font-semibold text-ink">{end.freed}</b> moved off the worktops.
           </p>
+          <ul className="grid justify-items-start gap-2 text-left" aria-label="where everything went">
+            {end.went.stay > 0 && (
+              <Went
+                verdict="stay"
+                words={`${things(end.went.stay)} ${end.went.stay === 1 ? "stays where it lies" : "stay where they lie"}.`}
+              />
+            )}
+            {end.went.wait > 0 && (
+              <Went
+                verdict="wait"
+                words={`${things(end.went.wait)} ${end.went.wait === 1 ? "waits, and comes" : "wait, and come"} up again when it is time.`}
+              />
+            )}
+            {end.went["put away"] > 0 && (
+              <Went
+                verdict="put away"
+                words={`${things(end.went["put away"])} ${end.went["put away"] === 1 ? "lies in its home" : "lie in their homes"}.`}
+              />
+            )}
+            {end.went.archive > 0 && (
+              <Went
+                verdict="archive"
+                words={
+                  end.parcel
+                    ? `${things(end.went.archive)} ${end.went.archive === 1 ? "is" : "are"} collected in “${end.parcel}”, not sent yet, and still here.`
+                    : `${things(end.went.archive)} ${end.went.archive === 1 ? "was" : "were"} sent to a depot.`
+                }
+              >
+                {end.parcel && (
+                  <Link className="doing" href="/depots">
+                    send them
+                  </Link>
+                )}
+              </Went>
+            )}
+            {end.went["let go"] > 0 && (
+              <Went
+                verdict="let go"
+                words={`${things(end.went["let go"])} ${end.went["let go"] === 1 ? "lies in the trash, and comes" : "lie in the trash, and come"} back from there.`}
+              >
+                <Link className="doing" href="/ledger?sheet=trash">
+                  see or empty it
+                </Link>
+              </Went>
+            )}
+          </ul>
         </>
       )}
       <p className="flex gap-6">
@@ -52,11 +100,18 @@ export function End({ sitting, settled, onUndo }: { sitting: string; settled: nu
           title="Undo the whole sitting"
           onUndone={() => window.location.reload()}
         />
-        <Link className="doing" href="/ledger?sheet=trash">
-          see the trash
-        </Link>
       </p>
     </div>
+  );
+}
+
+function Went({ verdict, words, children }: { verdict: Verdict; words: string; children?: ReactNode }) {
+  return (
+    <li className="flex items-center gap-3">
+      <VerdictShape verdict={verdict} size={15} />
+      <span>{words}</span>
+      {children}
+    </li>
   );
 }
 
