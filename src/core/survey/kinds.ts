@@ -74,6 +74,16 @@ const installerMimes = [
   "application/x-msi",
   "application/vnd.appimage",
 ];
+/** One file, compressed: an archive only where that file is one. */
+const compressedMimes = [
+  "application/gzip",
+  "application/x-gzip",
+  "application/x-bzip2",
+  "application/x-xz",
+  "application/zstd",
+  "application/x-lzip",
+  "application/x-compress",
+];
 const archiveMimes = [
   "application/zip",
   "application/gzip",
@@ -89,7 +99,28 @@ const archiveMimes = [
 ];
 
 const endings: Partial<Record<Kind, string[]>> = {
-  text: ["txt", "md", "pdf", "doc", "docx", "odt", "rtf", "tex", "html", "htm", "epub", "log", "ps", "org", "rst"],
+  text: [
+    "eml",
+    "ics",
+    "vcf",
+    "srt",
+    "vtt",
+    "txt",
+    "md",
+    "pdf",
+    "doc",
+    "docx",
+    "odt",
+    "rtf",
+    "tex",
+    "html",
+    "htm",
+    "epub",
+    "log",
+    "ps",
+    "org",
+    "rst",
+  ],
   table: ["csv", "tsv", "xls", "xlsx", "ods"],
   talk: ["ppt", "pptx", "odp", "key"],
   picture: ["jpg", "jpeg", "png", "gif", "webp", "avif", "heic", "svg", "tif", "tiff", "bmp", "raw", "dng"],
@@ -97,7 +128,26 @@ const endings: Partial<Record<Kind, string[]>> = {
   sound: ["wav", "mp3", "flac", "ogg", "opus", "m4a", "aac"],
   archive: ["zip", "tar", "gz", "tgz", "bz2", "xz", "7z", "rar", "zst"],
   installer: ["deb", "rpm", "appimage", "exe", "msi", "dmg", "pkg", "run", "flatpak", "snap"],
-  data: ["json", "xml", "gpx", "geojson", "kml", "sqlite", "db", "bin", "dat", "yaml", "yml", "parquet", "nc"],
+  data: [
+    "json",
+    "xml",
+    "gpx",
+    "geojson",
+    "kml",
+    "sqlite",
+    "db",
+    "bin",
+    "dat",
+    "yaml",
+    "yml",
+    "parquet",
+    "nc",
+    "ttf",
+    "otf",
+    "woff",
+    "woff2",
+    "mbox",
+  ],
 };
 const kindByEnding = new Map(Object.entries(endings).flatMap(([kind, list]) => list.map((e) => [e, kind as Kind] as const)));
 
@@ -123,6 +173,14 @@ const screens = new Set(
     "3840x2160",
   ].flatMap((s) => [s, s.split("x").reverse().join("x")]),
 );
+
+/** What a single compressed file holds, by the ending before the last: "report.csv.gz", "ls.1.gz" (a page of a manual). */
+function kindInside(name: string, ending: string): Kind | undefined {
+  const inner = endingOf(name.slice(0, name.length - ending.length - 1));
+  if (/^[1-9][a-z]*$/.test(inner)) return "text";
+  const kind = kindByEnding.get(inner);
+  return kind === "archive" ? undefined : kind;
+}
 
 /** Tells an entry's kind: by what it is, then by its content, then by its name. */
 export function kindOf(e: Evidence): KindFound {
@@ -152,6 +210,10 @@ export function kindOf(e: Evidence): KindFound {
     if (talkMimes.includes(mime)) return { kind: "talk", why };
     if (textMimes.includes(mime)) return { kind: "text", why };
     if (installerMimes.includes(mime)) return { kind: "installer", why };
+    if (compressedMimes.includes(mime)) {
+      const inside = kindInside(e.name, ending);
+      if (inside) return { kind: inside, why: `it is one compressed file, and its name says what kind of file` };
+    }
     if (archiveMimes.includes(mime)) return { kind: "archive", why };
     if (/executable|x-elf|x-mach|x-msdownload/.test(mime)) return { kind: "installer", why };
   }

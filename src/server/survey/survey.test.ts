@@ -1,3 +1,4 @@
+import { spawnSync } from "node:child_process";
 import fs from "node:fs";
 import path from "node:path";
 import { afterEach, beforeEach, describe, expect, test } from "vitest";
@@ -78,6 +79,33 @@ describe("items", () => {
     await engine.lookAgain();
     expect(engine.unreadable).toEqual([]);
   });
+});
+
+test("a container is what it holds, in whatever order another program wrote it", async () => {
+  const script = `
+import gzip, sys, zipfile
+at = sys.argv[1] + "/"
+def pack(name, *entries):
+    with zipfile.ZipFile(at + name, "w", zipfile.ZIP_DEFLATED) as z:
+        for entry, content in entries: z.writestr(entry, content)
+pack("tides", ("xl/workbook.xml", "<x/>"), ("docProps/app.xml", "<x/>"), ("[Content_Types].xml", "<x/>"))
+pack("letter", ("word/document.xml", "<x/>"), ("[Content_Types].xml", "<x/>"))
+pack("slides", ("_rels/.rels", "<x/>"), ("ppt/presentation.xml", "<x/>"), ("[Content_Types].xml", "<x/>"))
+pack("sheet", ("content.xml", "<x/>"), ("mimetype", "application/vnd.oasis.opendocument.spreadsheet"))
+pack("maps.zip", ("xl/one.txt", "1"), ("two.txt", "2"))
+open(at + "torn.zip", "wb").write(open(at + "maps.zip", "rb").read()[:40])
+gzip.open(at + "gauge.1.gz", "wb").write(b".TH GAUGE 1")
+gzip.open(at + "readings.csv.gz", "wb").write(b"a,b")
+`;
+  const made = spawnSync("python3", ["-c", script, at("Bureau")], { encoding: "utf8" });
+  expect(made.status, made.stderr).toBe(0);
+  await engine.lookAgain();
+  const kinds = ["tides", "letter", "slides", "sheet", "maps.zip", "torn.zip", "gauge.1.gz", "readings.csv.gz"].map(
+    (name) => itemNamed(engine, name).kind,
+  );
+  expect(kinds).toEqual(["table", "text", "talk", "table", "archive", "archive", "text", "table"]);
+  for (const name of ["tides", "gauge.1.gz", "readings.csv.gz"])
+    expect(await lookOf(engine, itemNamed(engine, name)), name).toMatchObject({ form: "none" });
 });
 
 describe("findings", () => {

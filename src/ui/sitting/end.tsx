@@ -121,7 +121,7 @@ function Heap({ n, words }: { n: number; words: string }) {
   const rows = Math.ceil(Math.min(n, 400) / columns);
   return (
     <div>
-      <svg aria-hidden="true" width={columns * 9} height={Math.max(9, rows * 10)} className="mx-auto block">
+      <svg aria-hidden="true" width={Math.min(columns, n) * 9} height={Math.max(9, rows * 10)} className="mx-auto block">
         {Array.from({ length: Math.min(n, 400) }, (_, i) => (
           <rect
             key={i}

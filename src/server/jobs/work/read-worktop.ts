@@ -7,6 +7,7 @@ import { bytesOfRaw, isWithin, type Raw, rawFromBytes, shownName, textOfRaw } fr
 import { addressOf, programOf, readDesktopEntry } from "@/core/survey/desktop-entry";
 import { type Evidence, type Kind, kindOf } from "@/core/survey/kinds";
 import type { WorkContext } from "../work-context";
+import { typeOfZip } from "./container";
 import { headLength, isText, openQuietly, senderOf, wordsOfText } from "./read-words";
 
 /** What the reader of a kind found. `dead` says what a shortcut leads to when that is not there. */
@@ -147,6 +148,14 @@ async function lookInside(place: Buffer, entry: ReadEntry, evidence: Evidence, f
   const found = await fileTypeFromBuffer(head).catch(() => undefined);
   if (!found) return;
   evidence.mime = found.mime;
+  if (found.mime === "application/zip") {
+    const fd = openQuietly(place);
+    try {
+      evidence.mime = (await typeOfZip(fd)) ?? found.mime;
+    } finally {
+      fs.closeSync(fd);
+    }
+  }
   if (found.mime.startsWith("image/") && entry.bytes < 100_000_000) {
     const { default: sharp } = await import("sharp");
     // Read whole, because sharp takes a path as text only; decoded is the header alone.

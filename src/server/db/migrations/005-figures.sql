@@ -3,3 +3,5 @@ ALTER TABLE entry ADD COLUMN level TEXT;
 UPDATE entry SET level = (
   SELECT plan -> '$.to' ->> 'level' FROM step WHERE step.entry = entry.id AND plan ->> 'type' = 'show'
 ) WHERE act = 'quiet' AND target = id;
+-- Things on the worktops are read once more, for what containers hold.
+UPDATE item SET kind_why = '' WHERE worktop IS NOT NULL AND type = 'file';
