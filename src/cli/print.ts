@@ -77,7 +77,8 @@ export function printCheck(answer: CheckAnswer): number {
 
 export function printEmptying(what: EmptyingAnswer): void {
   out(`${words().counted(what.count, "thing")} in the trash, ${words().counted(what.files, "file")}, ${what.size}.`);
-  if (what.nowhereElse.length === 0) out("All of it was found in a home, on a worktop or in a parcel too.");
+  if (what.nowhereElse.length === 0)
+    out("All of it was found in a home, on a worktop or in a parcel too; shortcuts, links and empty things aside.");
   else out(`${words().counted(what.nowhereElse.length, "of them exists", "of them exist")} nowhere else:`);
   for (const name of what.nowhereElse.slice(0, 20)) out(`  ${name}`);
   if (what.nowhereElse.length > 20) out(`  and ${what.nowhereElse.length - 20} more`);

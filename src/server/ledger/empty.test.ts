@@ -35,13 +35,15 @@ describe("emptying the trash", () => {
     const [name] = fs.readdirSync(path.join(place.root, "Papers")).map((home) => path.join(place.root, "Papers", home));
     const filed = path.join(name!, fs.readdirSync(name!)[0]!);
     fs.copyFileSync(filed, path.join(place.root, "Bureau/a copy.txt"));
+    // With a shortcut nothing is lost, here as in the survey.
+    fs.writeFileSync(path.join(place.root, "Bureau/tool.desktop"), "[Desktop Entry]\nType=Application\nExec=/bin/true\n");
     await e.lookAgain("all");
     const lying = idsOn(e).length;
     await letGo(e, { items: idsOn(e) });
     const what = await emptying(e);
     expect(what.count).toBe(lying);
-    expect(what.nowhereElse).toHaveLength(lying - 1);
-    expect(what.nowhereElse).not.toContain("a copy.txt");
+    expect(what.nowhereElse).toHaveLength(lying - 2);
+    for (const name of ["a copy.txt", "tool.desktop"]) expect(what.nowhereElse).not.toContain(name);
     const bytes = fs
       .readdirSync(path.join(place.root, ".local/share/Trash/files"), { recursive: true, withFileTypes: true })
       .filter((f) => f.isFile());

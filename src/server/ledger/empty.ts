@@ -8,6 +8,8 @@ import { bagOf, isAsSent, parcels, thingsIn } from "../depots/depots";
 import { treeOf } from "../depots/restore";
 import { hashFromDevice, type Pace, type SeenEntry, scanTree, stateOfTree } from "../disk/tree";
 import type { Engine } from "../engine";
+import { itemById } from "../survey/items";
+import { mayBeLost } from "../survey/protection";
 import { filesPath } from "./steps/trash";
 import { type Trashed, trashList } from "./trash-list";
 
@@ -30,6 +32,8 @@ export async function emptying(engine: Engine): Promise<EmptyingAnswer> {
       files += plain.length;
       bytes += plain.reduce((sum, entry) => sum + entry.bytes, 0);
       const held = await heldCopy(engine, thing, tree, archived, job);
+      const item = thing.item === undefined ? undefined : itemById(engine.db, thing.item);
+      if (item && !mayBeLost(item)) continue;
       if (!held && !(await isElsewhere(engine, tree, job))) nowhereElse.push(thing.label);
     }
   });

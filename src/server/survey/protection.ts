@@ -43,7 +43,7 @@ export function elsewhere(engine: Engine): Map<string, boolean> | undefined {
 const backedUp = (engine: Engine) => protectedPlaces(engine).filter((place) => place.protection === "backed up");
 
 /** A shortcut or a web link is no file that could be lost, and an empty thing has nothing to lose. */
-const mayBeLost = ({ kind, identity, facts }: Item) =>
+export const mayBeLost = ({ kind, identity, facts }: Item) =>
   kind !== "shortcut" &&
   kind !== "web link" &&
   !(identity.type === "file" && identity.bytes === 0) &&

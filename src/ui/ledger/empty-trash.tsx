@@ -39,7 +39,10 @@ export function EmptyTrash() {
               <b className="font-semibold">{what.size}</b> are erased for good.
             </p>
             {what.nowhereElse.length === 0 ? (
-              <p className="mb-5 text-ink-2">All of it was found in a home, on a worktop or in a parcel too, byte for byte.</p>
+              <p className="mb-5 text-ink-2">
+                All of it was found in a home, on a worktop or in a parcel too, byte for byte; shortcuts, links and empty things
+                aside, with which nothing is lost.
+              </p>
             ) : (
               <div className="mb-5 border-l-4 border-let-go pl-3">
                 <p className="font-semibold">
