@@ -27,6 +27,7 @@ function step(words, command, args) {
 
 step("format and lint", bin("biome"), ["check", "--error-on-warnings", "."]);
 step("who imports whom", process.execPath, ["bin/rooms.mjs"]);
+step("what nobody uses", bin("knip"), ["--no-progress"]);
 step("types", bin("tsc"), ["--noEmit"]);
 step("unit tests", bin("vitest"), ["run", "--reporter=default", "--reporter=json", `--outputFile.json=${out}/unit.json`]);
 process.env.PLAYWRIGHT_JSON_OUTPUT_NAME = `${out}/e2e.json`;

@@ -13,4 +13,3 @@ export interface SessionLine {
 
 /** One session by its id, or all. */
 export const endSessionsInput = z.object({ session: z.string().min(1).max(64).optional() });
-export type EndSessionsInput = z.infer<typeof endSessionsInput>;

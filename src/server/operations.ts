@@ -154,5 +154,3 @@ export async function operate(engine: Engine, path: ApiPath, input: unknown): Pr
   }
   return (operations[path] as Output<ApiPath>)(engine, parsed.data as never);
 }
-
-export const isApiPath = (path: string): path is ApiPath => Object.hasOwn(api, path);
