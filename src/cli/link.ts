@@ -5,6 +5,7 @@ import type { ApiInput, ApiPath } from "@/contract/api";
 import type { ProblemDetails } from "@/contract/items";
 import { Problem, type ProblemCode } from "@/core/problem";
 import type { Account } from "@/server/account";
+import { onBehalfOf } from "@/server/actor";
 import type { Engine } from "@/server/engine";
 import { listenerUid } from "@/server/guard/peer";
 
@@ -140,7 +141,7 @@ async function inProcess(engine: Engine): Promise<Link> {
         looked = true;
         await engine.lookAgain(path.startsWith("homes/") || path.startsWith("survey/") ? "all" : "worktops");
       }
-      return operate(engine, path, input);
+      return onBehalfOf("command", () => operate(engine, path, input));
     },
     async close() {
       stopTelling();

@@ -1,6 +1,7 @@
 import type { ApiPath } from "@/contract/api";
 import type { ProblemDetails } from "@/contract/items";
 import { asProblem, Problem } from "@/core/problem";
+import { onBehalfOf } from "../actor";
 import type { Engine } from "../engine";
 import { theEngine } from "../opening";
 import { operate } from "../operations";
@@ -74,9 +75,10 @@ async function readJson(request: Request): Promise<unknown> {
 export function answer(path: ApiPath): (request: Request) => Promise<Response> {
   return async (request) => {
     try {
-      const { engine } = await letIn(request, "act");
+      const { engine, session } = await letIn(request, "act");
       const input = await readJson(request);
-      return Response.json((await operate(engine, path, input)) ?? null, { headers: { "cache-control": "no-store" } });
+      const done = onBehalfOf(session === undefined ? "command" : "window", () => operate(engine, path, input));
+      return Response.json((await done) ?? null, { headers: { "cache-control": "no-store" } });
     } catch (error) {
       return problemAnswer(error);
     }

@@ -1,6 +1,7 @@
 import { planVersion, readStoredStep } from "@/contract/plan";
 import type { EntryState, Json, Plan, Step, StepState } from "@/core/ledger/step";
 import { Problem, unlessProblem } from "@/core/problem";
+import { type Actor, actorNow } from "../actor";
 import type { Db } from "../db/db";
 import { prepared } from "../db/prepared";
 import type { Direction } from "./step-kind";
@@ -27,6 +28,8 @@ export interface EntryRow {
   said: string;
   /** How much is shown after an act of quiet. */
   level: string | null;
+  /** Who gave it; null where it is not known. */
+  by: Actor | null;
 }
 
 export interface StoredStep {
@@ -161,9 +164,9 @@ export class Entries {
     return Number(
       prepared(
         this.db,
-        `INSERT INTO entry (act, words, at, state, target, direction, sitting, said)
-           VALUES (?, ?, ?, 'running', ?, ?, ?, '[]')`,
-      ).run(act, words, this.now(), target, direction, sitting).lastInsertRowid,
+        `INSERT INTO entry (act, words, at, state, target, direction, sitting, said, by)
+         VALUES (?, ?, ?, 'running', ?, ?, ?, '[]', ?)`,
+      ).run(act, words, this.now(), target, direction, sitting, actorNow()).lastInsertRowid,
     );
   }
 

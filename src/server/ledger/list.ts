@@ -1,6 +1,7 @@
 import type { EntriesInput, LaterAnswer } from "@/contract/ledger";
 import { stepSentence } from "@/core/ledger/sentence";
 import type { EntryState } from "@/core/ledger/step";
+import type { Actor } from "../actor";
 import type { Engine, Reading } from "../engine";
 import { itemById } from "../survey/items";
 import type { EntryRow, Refused } from "./entries";
@@ -14,6 +15,8 @@ export interface EntryView {
   /** The entry that this one took back or did again. */
   of: number | null;
   sitting: string | null;
+  /** Who gave it: window or command; null where it is not known. */
+  by: Actor | null;
   refused: Refused[];
 }
 
@@ -39,6 +42,7 @@ export function viewOf(row: EntryRow): EntryView {
     state: row.state,
     of: row.target === row.id ? null : row.target,
     sitting: row.sitting,
+    by: row.by,
     refused: JSON.parse(row.said) as Refused[],
   };
 }

@@ -15,20 +15,21 @@ export function relocate(item: string | undefined, to: Raw, context: StepContext
     const folder = folderOf(to);
     const place = [bytes(folder), bytes(nameOf(to))];
     const worktop = worktopOf(context.account, folder)?.id ?? null;
+    const left = [Number(worktop === null), context.now()];
     const state = [identity.ino, identity.dev, identity.bytes, identity.mtimeNs];
     const [label, moved] = [shownName(nameOf(to)), JSON.stringify(identity)];
     const renamed = () =>
       prepared(
         context.db,
-        `UPDATE OR IGNORE item SET worktop = ?, folder = ?, name = ?, label = ?, moved = ?
+        `UPDATE OR IGNORE item SET worktop = ?, left_at = CASE WHEN ? THEN coalesce(left_at, ?) END, folder = ?, name = ?, label = ?, moved = ?
          WHERE id = ? AND seen = 1 AND ino = ? AND dev = ? AND bytes = ? AND mtime_ns = ?`,
-      ).run(worktop, ...place, label, moved, item, ...state).changes;
+      ).run(worktop, ...left, ...place, label, moved, item, ...state).changes;
     const put = () =>
       prepared(
         context.db,
-        `UPDATE OR IGNORE item SET worktop = ?, folder = ?, name = ?, label = ?, ino = ?, dev = ?, bytes = ?, mtime_ns = ?, moved = ?, seen = 1
+        `UPDATE OR IGNORE item SET worktop = ?, left_at = CASE WHEN ? THEN coalesce(left_at, ?) END, folder = ?, name = ?, label = ?, ino = ?, dev = ?, bytes = ?, mtime_ns = ?, moved = ?, seen = 1
          WHERE id = ?`,
-      ).run(worktop, ...place, label, ...state, moved, item).changes;
+      ).run(worktop, ...left, ...place, label, ...state, moved, item).changes;
     // Most keep their state, and only the indexes of their places need rewriting.
     if (renamed() > 0 || put() > 0) return;
     // Should something else have been listed at that place, the survey finds it again under an id of its own.
@@ -45,7 +46,10 @@ export function relocate(item: string | undefined, to: Raw, context: StepContext
 
 /** Notes with the entry that an item is nowhere any more. */
 export function forget(item: string | undefined, context: StepContext): void {
-  if (item !== undefined) context.atCommit(() => prepared(context.db, "UPDATE item SET seen = 0 WHERE id = ?").run(item));
+  if (item !== undefined)
+    context.atCommit(() =>
+      prepared(context.db, "UPDATE item SET seen = 0, left_at = coalesce(left_at, ?) WHERE id = ?").run(context.now(), item),
+    );
 }
 
 /**

@@ -1,6 +1,7 @@
 import type { ReportJson } from "@/contract/items";
 import type { GiveInput, GivenAnswer, GivenInput, VerdictAct } from "@/contract/sitting";
 import { asProblem, Problem } from "@/core/problem";
+import { onBehalfOf } from "../actor";
 import { writeLazily } from "../db/db";
 import { prepared } from "../db/prepared";
 import type { Engine, Reading } from "../engine";
@@ -50,7 +51,8 @@ export function give(engine: Engine, { verdicts }: GiveInput, doIt: DoIt): { giv
 /** Does what was given and not done yet, also before a restart. */
 export function goOnGiving(engine: Engine, doIt: DoIt): void {
   const line = lineOf(engine);
-  line.underWay ??= drain(engine, line, doIt).finally(() => {
+  // A verdict is given in a window.
+  line.underWay ??= onBehalfOf("window", () => drain(engine, line, doIt)).finally(() => {
     line.underWay = undefined;
   });
 }

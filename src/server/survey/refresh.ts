@@ -83,7 +83,7 @@ function reconcile(engine: Engine, worktop: Worktop, read: Map<Raw, ReadEntry[]>
   );
   const describe = db.prepare("UPDATE item SET kind = ?, kind_why = ?, facts = ? WHERE id = ? AND (kind <> ? OR facts <> ?)");
   const opened = db.prepare("UPDATE item SET opened_at = ? WHERE id = ?");
-  const lose = db.prepare("UPDATE item SET seen = 0 WHERE id = ?");
+  const lose = db.prepare("UPDATE item SET seen = 0, left_at = ? WHERE id = ?");
 
   writeLazily(db, () => {
     const fresh: typeof entries = [];
@@ -109,7 +109,7 @@ function reconcile(engine: Engine, worktop: Worktop, read: Map<Raw, ReadEntry[]>
       } else fresh.push(at);
     }
     for (const item of gone.values()) {
-      lose.run(item.id);
+      lose.run(now, item.id);
       changed = true;
     }
     for (const [item, at] of renamed) {

@@ -5,3 +5,6 @@ UPDATE entry SET level = (
 ) WHERE act = 'quiet' AND target = id;
 -- Things on the worktops are read once more, for what containers hold.
 UPDATE item SET kind_why = '' WHERE worktop IS NOT NULL AND type = 'file';
+-- Who gave an act: window, command; and when a thing left the worktops. Neither can be made up later.
+ALTER TABLE entry ADD COLUMN by TEXT;
+ALTER TABLE item ADD COLUMN left_at INTEGER;
