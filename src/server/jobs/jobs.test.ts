@@ -112,6 +112,23 @@ describe("jobs", () => {
 });
 
 describe("threads", () => {
+  test("keep made pictures within their bounds, and throw those away first that were longest not looked at", async () => {
+    for (let n = 0; n < 10; n++) {
+      fs.mkdirSync(at(`pictures/${n % 3}`), { recursive: true });
+      fs.writeFileSync(at(`pictures/${n % 3}/${n}.webp`), Buffer.alloc(1000));
+      fs.utimesSync(at(`pictures/${n % 3}/${n}.webp`), 1000 + n, n === 0 ? 5000 : 1000 + n);
+    }
+    const left = () =>
+      fs
+        .readdirSync(at("pictures"), { recursive: true, encoding: "utf8" })
+        .flatMap((name) => (name.endsWith(".webp") ? [Number(path.basename(name, ".webp"))] : []))
+        .sort((a, b) => a - b);
+    const prune = (most: number) => workers.run("prunePictures", { folder: at("pictures"), most });
+    expect(await prune(10_000)).toBe(0);
+    expect(await prune(8000)).toBe(4);
+    expect(left()).toEqual([0, 5, 6, 7, 8, 9]);
+    expect(await workers.run("prunePictures", { folder: at("none"), most: 1 })).toBe(0);
+  });
   test("hash whole files, tell how far they are, and leave out what is no plain file", async () => {
     fs.writeFileSync(at("a"), "abc");
     fs.symlinkSync("a", at("link"));

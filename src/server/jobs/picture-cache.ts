@@ -1,11 +1,26 @@
 import { createHash } from "node:crypto";
 import fs from "node:fs";
 import path from "node:path";
+import type { Workers } from "./workers";
+
+/** What made pictures may take of the disk. */
+const mostBytes = 200_000_000;
+/** After so many more it is looked whether they take too much. */
+const lookAfter = 200;
+
+const folderOf = (data: string) => path.join(data, "pictures");
 
 /** Small pictures that were made before, in Vuoto's own folder; thrown away and made again at will. */
 function fileFor(data: string, key: string): string {
   const name = createHash("sha256").update(key).digest("hex");
-  return path.join(data, "pictures", name.slice(0, 2), `${name}.webp`);
+  return path.join(folderOf(data), name.slice(0, 2), `${name}.webp`);
+}
+
+let kept = 0;
+
+/** Keeps them within their bounds: at once, and from time to time as more are kept. */
+export function pruneSeldom(workers: Workers, data: string): void {
+  if (kept++ % lookAfter === 0) workers.run("prunePictures", { folder: folderOf(data), most: mostBytes }).catch(() => {});
 }
 
 export function cachedPicture(data: string, key: string): Buffer | undefined {

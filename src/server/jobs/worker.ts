@@ -8,6 +8,7 @@ import { hashFiles } from "./work/hash-files";
 import { hashTwins } from "./work/hash-twins";
 import { learnHomes } from "./work/learn-homes";
 import { lookAtPicture } from "./work/picture";
+import { prunePictures } from "./work/prune-pictures";
 import { readWords } from "./work/read-words";
 import { readWorktop } from "./work/read-worktop";
 import { takenAt } from "./work/taken-at";
@@ -31,6 +32,7 @@ export const work = {
   lookAtPicture,
   lookAtText,
   writeBackup,
+  prunePictures,
 };
 export type Work = typeof work;
 

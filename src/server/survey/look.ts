@@ -1,7 +1,7 @@
 import { Problem } from "@/core/problem";
 import { bytes } from "../disk/disk";
 import type { Engine } from "../engine";
-import { cachedPicture, keepPicture } from "../jobs/picture-cache";
+import { cachedPicture, keepPicture, pruneSeldom } from "../jobs/picture-cache";
 import type { TextLook } from "../jobs/work/text";
 import { type Item, itemById } from "./items";
 
@@ -19,6 +19,7 @@ export async function pictureOf(engine: Engine, query: URLSearchParams): Promise
   if (!picture) {
     picture = Buffer.from(await engine.workers.run("lookAtPicture", { path: item.path, width: box[0], height: box[1] }));
     keepPicture(engine.account.data, key, picture);
+    pruneSeldom(engine.workers, engine.account.data);
   }
   return new Response(new Uint8Array(picture), {
     headers: {
