@@ -40,7 +40,7 @@ function Course() {
         key={area}
         href={`/${area}`}
         aria-current={now ? "page" : undefined}
-        className={`-mb-px flex items-center gap-1.5 self-stretch border-b-[3px] ${now ? "border-ink font-semibold text-ink" : "border-transparent text-ink-2 hover:text-ink"}`}
+        className={`-mb-px flex shrink-0 items-center gap-1.5 self-stretch whitespace-nowrap border-b-[3px] ${now ? "border-ink font-semibold text-ink" : "border-transparent text-ink-2 hover:text-ink"}`}
       >
         {area}
         {count && <b className="text-[12px] font-medium text-ink-2">{count}</b>}
@@ -48,8 +48,15 @@ function Course() {
     );
   };
   return (
-    <nav aria-label="the course of the work" className="flex items-stretch gap-[26px] border-b border-line px-7">
-      <Link href="/survey" className="mr-[18px] self-center text-[19px] font-bold tracking-[-0.02em]" aria-label="Vuoto">
+    <nav
+      aria-label="the course of the work"
+      className="flex items-stretch gap-[clamp(9px,2vw,26px)] overflow-x-auto overflow-y-hidden border-b border-line px-[clamp(12px,2.2vw,28px)]"
+    >
+      <Link
+        href="/survey"
+        className="mr-[clamp(0px,1.4vw,18px)] shrink-0 self-center text-[19px] font-bold tracking-[-0.02em] whitespace-nowrap"
+        aria-label="Vuoto"
+      >
         vu
         <i className="mx-px -mb-px inline-block size-[11px] rounded-full border-[2.5px] border-ink" />
         to

@@ -97,13 +97,13 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
 
   if (!current) return <End sitting={of} settled={settled.reduce((sum, { items }) => sum + items.length, 0)} onUndo={undo} />;
   return (
-    <div className="grid h-full min-h-[640px] grid-cols-[minmax(160px,236px)_minmax(460px,1fr)_minmax(160px,236px)] gap-x-(--aside) px-7 pt-5 pb-4 [--aside:clamp(24px,5vw,66px)]">
+    <div className="grid h-full min-h-[640px] grid-cols-[minmax(160px,236px)_minmax(460px,1fr)_minmax(160px,236px)] gap-x-(--aside) px-7 pt-5 pb-4 [--aside:clamp(24px,5vw,66px)] max-[900px]:h-auto max-[900px]:grid-cols-[minmax(0,1fr)] max-[900px]:gap-y-5">
       <div className="flex flex-col">
         <HomeCards homes={(thing?.homes ?? []).slice(0, 3)} first={1} onPut={put} joined />
         <Pile pile={pile} />
       </div>
-      <div className="flex min-h-0 flex-col">
-        <div className="relative min-h-0 flex-1 border border-ink bg-sheet">
+      <div className="flex min-h-0 flex-col max-[900px]:order-first">
+        <div className="relative min-h-0 flex-1 border max-[900px]:min-h-[280px] border-ink bg-sheet">
           {thing ? <Look thing={thing} /> : <Coming item={current} />}
           {leaving && (
             <div

@@ -65,7 +65,7 @@ export function Survey({ told }: { told: Told<SurveyView> }) {
   const scale = scaleOf(sheet, width);
 
   return (
-    <div className="grid h-full grid-cols-[minmax(0,1fr)_minmax(300px,386px)] gap-7 px-7 pt-5">
+    <div className="grid h-full grid-cols-[minmax(0,1fr)_minmax(300px,386px)] gap-7 px-7 pt-5 max-[900px]:h-auto max-[900px]:grid-cols-[minmax(0,1fr)]">
       <div className="flex min-h-0 flex-col">
         <Sentence view={view} onOpen={chooseOnly} />
         <p className="-mt-2.5 mb-2.5 text-small text-ink-2">
@@ -79,7 +79,7 @@ export function Survey({ told }: { told: Told<SurveyView> }) {
             {view.protectedPlaces === 0 ? "say which are" : "see which"}
           </button>
         </p>
-        <div ref={box} className="flex min-h-0 flex-1 flex-col">
+        <div ref={box} className="flex min-h-0 flex-1 flex-col max-[900px]:h-[420px] max-[900px]:flex-none">
           <div className={sheet.screenHeight > 0 && !listed ? "overflow-hidden" : "min-h-0 flex-1 overflow-auto"}>
             {listed ? (
               <ItemTable tiles={sheet.tiles} families={view.families} chosen={chosen} onChoose={choose} onOpen={setOpened} />
