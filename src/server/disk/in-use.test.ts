@@ -53,3 +53,41 @@ test("a file is in use while a program has it open for writing, and so is the fo
   await ended;
   expect(use("written", await looks.now())).toBeUndefined();
 });
+
+test("an act has a scan that began after it asked, which those who ask meanwhile share; a question has one of the last two seconds", async () => {
+  let scans = 0;
+  const ends: (() => void)[] = [];
+  const looks = new UseLooks(() => {
+    scans++;
+    return new Promise((done) => ends.push(() => done({ byInode: [], byPath: [] })));
+  });
+  const first = looks.now();
+  await Promise.resolve();
+  await new Promise(setImmediate);
+  expect(scans).toBe(1);
+  // These asked when the first had begun: it may have missed what they are about.
+  const [second, third] = [looks.now(), looks.now()];
+  await new Promise(setImmediate);
+  expect(scans).toBe(1);
+  ends[0]!();
+  await first;
+  await new Promise(setImmediate);
+  expect(scans).toBe(2);
+  ends[1]!();
+  // What one of them adds for itself is not the other's.
+  (await second).byPath.set("/x" as Raw, "a program");
+  expect((await third).byPath.size).toBe(0);
+  expect((await looks.lately()).byPath.size).toBe(0);
+  expect(scans).toBe(2);
+});
+
+test("a scan that failed is no reason for the next to fail", async () => {
+  let fails = true;
+  const looks = new UseLooks(async () => {
+    if (fails) throw new Error("no scan");
+    return { byInode: [], byPath: [] };
+  });
+  await expect(looks.now()).rejects.toThrow("no scan");
+  fails = false;
+  expect((await looks.now()).byPath.size).toBe(0);
+});
