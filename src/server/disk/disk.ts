@@ -283,10 +283,14 @@ export class Disk {
    * users are named in its access control list.
    */
   opened(folder: Raw): { uid: number; gid: number; mode: number; listed: boolean } | undefined {
-    return this.unlessGone(folder, (inside) => {
-      const { uid, gid, mode } = this.calls.fstat(inside.fd);
-      return { uid: Number(uid), gid: Number(gid), mode: Number(mode & 0o7777n), listed: inside.hasAccessList() };
-    });
+    try {
+      return this.unlessGone(folder, (inside) => {
+        const { uid, gid, mode } = this.calls.fstat(inside.fd);
+        return { uid: Number(uid), gid: Number(gid), mode: Number(mode & 0o7777n), listed: inside.hasAccessList() };
+      });
+    } catch (error) {
+      throw diskProblem(error, { name: shownName(nameOf(folder)), place: shownName(folderOf(folder)) });
+    }
   }
 
   /** Makes a folder's entries durable. A folder that is gone has nothing to make durable. */
