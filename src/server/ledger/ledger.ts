@@ -171,7 +171,12 @@ export class Ledger {
 
   /** A plan as a later start would read it, each step as JSON too, and what is in use now. */
   private async planned(makePlan: () => Plan | Promise<Plan>) {
-    const made = await makePlan();
+    let made: Plan;
+    try {
+      made = await makePlan();
+    } catch (error) {
+      throw diskProblem(error, {});
+    }
     const stored = made.steps.map((step) => JSON.stringify(step));
     const plan: Plan = { ...made, steps: stored.map((json) => readStoredStep(planVersion, json)) };
     const inUse = await this.parts.scanInUse();
