@@ -72,6 +72,7 @@ export const surveyAnswer = z.object({
       }),
       items: z.array(
         z.object({
+          id: z.string(),
           name: z.string(),
           path: z.string(),
           kind: z.enum(kinds),

@@ -148,6 +148,7 @@ export async function survey(engine: Engine, input: { worktop?: WorktopId } = {}
           minutesToClear: figures.timeToClear === null ? null : figures.timeToClear / 60_000,
         },
         items: items.map((item) => ({
+          id: item.id,
           name: item.label,
           path: shownName(joinRaw(item.folder, item.name)),
           kind: item.kind,
