@@ -10,6 +10,7 @@ import { homes } from "../homes/homes";
 import { type Item, itemById, itemsOn, itemsSettledIn } from "../survey/items";
 import { lookOf } from "../survey/look";
 import { comparedInWords } from "../survey/spent";
+import { isBeingCounted } from "../survey/survey";
 import { showsItself } from "../survey/tile";
 import { collecting } from "./archive";
 import { givenSoFar } from "./give";
@@ -108,7 +109,7 @@ export async function thing(engine: Engine, id: string): Promise<ThingView> {
     item.identity.type === "folder"
       ? item.facts.closed
         ? "may not be looked into"
-        : `${words.counted(item.facts.entries ?? 0, "entry", "entries")}, ${item.counted ? words.bytes(item.bytes) : "being counted"}`
+        : `${words.counted(item.facts.entries ?? 0, "entry", "entries")}${item.counted ? `, ${words.bytes(item.bytes)}` : isBeingCounted(engine, item) ? ", being counted" : ""}`
       : words.bytes(item.identity.bytes),
   );
   facts.push(item.worktop === "desktop" ? "on the desktop" : "in downloads", `last changed ${words.ago(item.mtimeMs)}`);

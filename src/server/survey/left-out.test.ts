@@ -8,7 +8,7 @@ import { undo } from "../ledger/undo";
 import { itemById } from "./items";
 import { leaveOut, leftOutNow } from "./left-out";
 import { protect } from "./protect";
-import { findings } from "./survey";
+import { findings, sheetOf } from "./survey";
 
 let place: Place;
 let engine: Engine;
@@ -76,4 +76,10 @@ test("what is left out is never said to lie elsewhere, nor to be safe", async ()
   expect(await nowhere()).toEqual(["thing"]);
   await leaveOut(engine, { folder: folder("Documents/Kept"), out: true });
   expect(await nowhere()).toEqual(["thing"]);
+});
+
+test("of a thing that is left out it is not said for ever that it is being counted", async () => {
+  await leaveOut(engine, { folder: folder("Desktop/thing"), out: true });
+  await engine.lookAgain("all");
+  expect(sheetOf(engine, engine.account.worktops[0]!).figures.counting).toBe(false);
 });

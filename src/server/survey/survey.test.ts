@@ -92,6 +92,7 @@ pack("tides", ("xl/workbook.xml", "<x/>"), ("docProps/app.xml", "<x/>"), ("[Cont
 pack("letter", ("word/document.xml", "<x/>"), ("[Content_Types].xml", "<x/>"))
 pack("slides", ("_rels/.rels", "<x/>"), ("ppt/presentation.xml", "<x/>"), ("[Content_Types].xml", "<x/>"))
 pack("sheet", ("content.xml", "<x/>"), ("mimetype", "application/vnd.oasis.opendocument.spreadsheet"))
+pack("liar.zip", ("one.txt", "1"), ("mimetype", "image/png"))
 pack("maps.zip", ("xl/one.txt", "1"), ("two.txt", "2"))
 open(at + "torn.zip", "wb").write(open(at + "maps.zip", "rb").read()[:40])
 gzip.open(at + "gauge.1.gz", "wb").write(b".TH GAUGE 1")
@@ -100,10 +101,10 @@ gzip.open(at + "readings.csv.gz", "wb").write(b"a,b")
   const made = spawnSync("python3", ["-c", script, at("Bureau")], { encoding: "utf8" });
   expect(made.status, made.stderr).toBe(0);
   await engine.lookAgain();
-  const kinds = ["tides", "letter", "slides", "sheet", "maps.zip", "torn.zip", "gauge.1.gz", "readings.csv.gz"].map(
+  const kinds = ["tides", "letter", "slides", "sheet", "maps.zip", "liar.zip", "torn.zip", "gauge.1.gz", "readings.csv.gz"].map(
     (name) => itemNamed(engine, name).kind,
   );
-  expect(kinds).toEqual(["table", "text", "talk", "table", "archive", "archive", "text", "table"]);
+  expect(kinds).toEqual(["table", "text", "talk", "table", "archive", "archive", "archive", "text", "table"]);
   for (const name of ["tides", "gauge.1.gz", "readings.csv.gz"])
     expect(await lookOf(engine, itemNamed(engine, name)), name).toMatchObject({ form: "none" });
 });

@@ -48,6 +48,10 @@ export const coveredShareOf = (points: Point[], screen: ScreenSize): number =>
   ) /
   (screen.width * screen.height);
 
+/** A folder that no walk has counted yet; what is left out or cannot be read never will be. */
+export const isBeingCounted = ({ unwalked }: Engine, item: Item): boolean =>
+  !item.counted && !item.facts.closed && !unwalked.some(({ folder }) => folder === item.path);
+
 /** What lies on a worktop, with its figures. Share and overlaps are of what is in sight, and only where positions are known. */
 export function sheetOf(engine: Engine, worktop: Worktop): Sheet {
   const items = itemsOn(engine.db, worktop.id);
@@ -61,7 +65,7 @@ export function sheetOf(engine: Engine, worktop: Worktop): Sheet {
     bytes: items.reduce((sum, item) => sum + item.bytes, 0),
     coveredShare: null,
     overlapping: null,
-    counting: items.some((item) => !item.counted),
+    counting: items.some((item) => isBeingCounted(engine, item)),
     undecided,
     timeToClear: timeToClear(engine, undecided) ?? null,
   };

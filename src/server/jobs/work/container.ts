@@ -32,7 +32,10 @@ export async function typeOfZip(fd: number): Promise<string | undefined> {
             const parts: Buffer[] = [];
             stream.on("data", (part: Buffer) => parts.push(part));
             stream.on("error", () => resolve(undefined));
-            stream.on("end", () => resolve(Buffer.concat(parts).toString("latin1").trim()));
+            stream.on("end", () => {
+              const said = Buffer.concat(parts).toString("latin1").trim();
+              resolve(/^application\/(vnd\.oasis\.opendocument\.[a-z-]+|epub\+zip)$/.test(said) ? said : undefined);
+            });
           });
         } else if (++seen === mostEntries) over();
         else zip.readEntry();
