@@ -60,7 +60,7 @@ export async function quietAndBack(): Promise<void> {
   const plain = makeAccount("quiet-plain");
   const vuoto = await server(account);
   await vuoto.ask("survey/refresh", {});
-  const row: Row = { figure: "P5 quiet and back, 1,000 items, tucked away", ours: [], theirs: [], atMost: 5, aim: 2 };
+  const row: Row = { figure: "P5 quiet and back, 1,000 items, tucked away", ours: [], theirs: [], atMost: 4, aim: 2 };
   const desktop = path.join(account, "Desktop");
   for (let n = 0; n <= runs; n++) {
     const ours = await timed(async () => {
@@ -98,7 +98,7 @@ async function thousandMoved(name: string, act: (items: { path: string }[]) => [
     figure: `P13 ${name} 1,000 items as one act, durable, undoable`,
     ours: [],
     theirs: [],
-    atMost: 5,
+    atMost: 4,
     aim: 2,
   };
   const desktop = path.join(account, "Desktop");

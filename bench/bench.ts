@@ -4,11 +4,11 @@ import { longLedgers, quietAndBack, sweepAThousand } from "./acts";
 import { toggleByCommand, verdictsDurable, whileBytesMove } from "./busy";
 import { suggestions } from "./homes";
 import { folder, median, root, rows } from "./measure";
-import { findings, identicalFiles, memoryOfAWalk, walkAndAgain } from "./survey";
+import { findings, firstLook, identicalFiles, memoryOfAWalk, nowhereElseOfMany, walkAndAgain } from "./survey";
 
 /**
  * Speed as ratios against an ordinary tool on the same tree in the same run. Prints a table, writes
- * bench/results/latest.json. Words: the figures to measure (P1 P3 P5 P10 P11 P13 P14 P15 P16 homes ledger), else all.
+ * bench/results/latest.json. Words: the figures to measure (P1 P3 P5 P10 P11 P13 P14 P15 P16 homes ledger first elsewhere), else all.
  */
 const figures: Record<string, () => Promise<void>> = {
   P1: walkAndAgain,
@@ -22,6 +22,8 @@ const figures: Record<string, () => Promise<void>> = {
   P16: whileBytesMove,
   homes: suggestions,
   ledger: longLedgers,
+  first: firstLook,
+  elsewhere: nowhereElseOfMany,
 };
 const wanted = process.argv.slice(2);
 for (const [name, measure] of Object.entries(figures)) {

@@ -151,7 +151,7 @@ export async function whileBytesMove(): Promise<void> {
   const vuoto = await serve(account);
   const ref = (name: string) => ({ path: Buffer.from(`${account}/Desktop/${name}`).toString("base64") });
   await vuoto.ask("survey/refresh", {});
-  await vuoto.ask("survey/protect", { folder: Buffer.from(`${account}/Documents`).toString("base64"), protection: "backed up" });
+  await vuoto.ask("survey/protect", { folder: "~/Documents", protection: "backed up" });
   await vuoto.ask("depots/add", { folder: depot, title: "Disk" });
   await vuoto.ask("sitting/archive", { items: Array.from({ length: 8 }, (_, n) => ref(`large-${n}.bin`)), parcel: "Large" });
   const answer = (await vuoto.ask("survey/survey", {})) as unknown as { worktops: { items: { id: string; path: string }[] }[] };
@@ -179,7 +179,7 @@ export async function whileBytesMove(): Promise<void> {
     await measure("quiet", () => vuoto.ask("quiet/show", { level: "everything" }));
     // Each is made small for the first time.
     const picture = lying.filter(({ path }) => path.endsWith(".jpg"))[took.get("a picture")?.length ?? 0];
-    if (picture) await measure("a picture", () => vuoto.get(`/api/survey/picture?item=${picture.id}&size=sheet`));
+    if (picture) await measure("a picture", () => vuoto.get(`/api/looks/picture?item=${picture.id}&size=sheet`));
     for (const view of views) if (sending) await measure(`the page ${view}`, () => vuoto.get(`/${view}`));
   }
   const report = (await sent) as { done: number; refused: unknown[] };

@@ -36,7 +36,7 @@ export async function suggestions(): Promise<void> {
     );
     shown.ours.push(await timed(() => sweepView(engine)));
   }
-  const ready = sweepView(engine).ready.reduce((sum, home) => sum + home.count, 0);
+  const ready = (await sweepView(engine)).ready.reduce((sum, home) => sum + home.count, 0);
   if (ready < 1500) throw new Error(`only ${ready} are sure`);
   await engine.close();
   rows.push(shown, learned);

@@ -182,7 +182,7 @@ async function claims(): Promise<void> {
     else if (change === 4) fs.renameSync(file, `${file}x`);
   }
   await withEngine("claims", async (engine) => {
-    await protect(engine, { folder: btoa(path.join(root, "Backup")), protection: "backed up" });
+    await protect(engine, { folder: { path: btoa(path.join(root, "Backup")) }, protection: "backed up" });
     const labelled = async (kind: string) => (await findings(engine)).find((finding) => finding.kind === kind)?.each ?? [];
     const placeOf = (id: string) => itemById(engine.db, id)!.path as string;
     const same = (a: string, b: string) => run("cmp", ["-s", a, b]).status === 0;

@@ -6,6 +6,8 @@ import { rawFromText } from "@/core/names/raw";
 import type { Engine } from "@/server/engine";
 import { walkHomes } from "@/server/homes/homes";
 import { openEngine } from "@/server/opening";
+import { protect } from "@/server/survey/protect";
+import { lookElsewhere, lookInside } from "@/server/survey/protection";
 import { findings as findingsNow } from "@/server/survey/survey";
 import { surveyView } from "@/server/survey/view";
 import { folder, median, type Row, rows, runs, shell, timed } from "./measure";
@@ -151,4 +153,72 @@ export async function findings(): Promise<void> {
   if (found < 1500) throw new Error(`only ${found} found`);
   await engine.close();
   rows.push(row);
+}
+
+/**
+ * The first look at an account of 100,000 files, 2,000 of them on the desktop, by a process of its own: when the things on the
+ * worktops can be worked with, when all is done, and its memory.
+ */
+export async function firstLook(): Promise<void> {
+  const account = path.join(folder, "first");
+  const words = ["tide", "nest", "rent", "boat", "letter", "ring", "gull", "list", "week", "draft"];
+  // Sizes are spread as those of small files are.
+  const content = (n: number) =>
+    `${words[n % 10]} ${words[Math.floor(n / 10) % 10]} of week ${n % 52}\n${"number,value\n".repeat((n * 7919) % 600)}${n}\n`;
+  const fill = (place: string, from: number, to: number) => {
+    fs.mkdirSync(place, { recursive: true });
+    for (let n = from; n < to; n++)
+      fs.writeFileSync(path.join(place, `${words[n % 10]}-${n}.${n % 3 ? "csv" : "txt"}`), content(n));
+  };
+  for (let home = 0; home < 980; home++)
+    fill(path.join(account, "Documents", `area-${home % 30}`, `${words[home % 10]} ${home}`), home * 100, (home + 1) * 100);
+  fill(path.join(account, "Desktop"), 97_000, 99_000);
+  const find = () => shell(`find . -printf '%p\\t%s\\t%T@\\n' > /dev/null`, account);
+  find();
+  const row = (figure: string, atMost: number, aim: number): Row => {
+    const made: Row = { figure: `first look, 100,000 files: ${figure}`, ours: [], theirs: [], atMost, aim };
+    rows.push(made);
+    return made;
+  };
+  const [things, done] = [row("the worktops", 8, 4), row("all", 40, 20)];
+  const memory: Row = { figure: "first look, 100,000 files: memory", ours: [], atMost: 400, aim: 300, unit: "MB" };
+  rows.push(memory);
+  for (let n = 0; n < 3; n++) {
+    const said = JSON.parse(
+      execFileSync(process.execPath, [path.join(import.meta.dirname, "bench-first.mjs"), account, `${account}-data-${n}`], {
+        encoding: "utf8",
+      }),
+    ) as { things: number; done: number; memory: number };
+    const took = await timed(find);
+    things.ours.push(said.things);
+    done.ours.push(said.done);
+    memory.ours.push(said.memory / 1000);
+    for (const one of [things, done]) one.theirs!.push(took);
+  }
+  fs.rmSync(account, { recursive: true });
+}
+
+/** What exists nowhere else, where 40,000 files lie in one folder of the desktop: looked for in a thread. */
+export async function nowhereElseOfMany(): Promise<void> {
+  const account = path.join(folder, "nowhere");
+  for (const place of ["Desktop/large", "Backup/large"])
+    for (let n = 0; n < 40_000; n++) {
+      const at = path.join(account, place, `part-${Math.floor(n / 200)}`);
+      if (n % 200 === 0) fs.mkdirSync(at, { recursive: true });
+      fs.writeFileSync(path.join(at, `${n}.txt`), `file ${n % 30_000} of many`);
+    }
+  const engine = await open(account, `${account}-data`);
+  await protect(engine, { folder: "~/Backup", protection: "backed up" });
+  const row: Row = { figure: "nowhere else, of 40,000 files in one folder", ours: [], atMost: 300, aim: 150 };
+  const inside: Row = { figure: "twins inside, of 40,000 files in one folder", ours: [], atMost: 300, aim: 150 };
+  for (let n = 0; n < runs; n++) {
+    engine.walked++;
+    row.ours.push(await timed(() => lookElsewhere(engine)));
+    inside.ours.push(await timed(() => lookInside(engine)));
+  }
+  const known = [...engine.elsewhere!.folders.values()];
+  if (known.length !== 1 || !known[0]) throw new Error("not all were found in the backup");
+  await engine.close();
+  rows.push(row, inside);
+  fs.rmSync(account, { recursive: true });
 }

@@ -8,7 +8,7 @@ await ensurePackages();
 await ensureBundles();
 await ensureApplication();
 const entries = {
-  bench: { bench: "bench/bench.ts", "bench-walk": "bench/walk.ts" },
+  bench: { bench: "bench/bench.ts", "bench-walk": "bench/walk.ts", "bench-first": "bench/first.ts" },
   judge: { judge: "bench/judge.ts" },
   torture: { torture: "torture/torture.ts", "torture-child": "torture/child.ts" },
 };

@@ -80,7 +80,31 @@ export async function ensurePackages() {
       if (!has(tool)) say(`${tool} is not there; it is needed should no ready database driver fit this computer.`);
     say("installing packages (about three minutes the first time)");
     run("npm", ["ci", "--no-audit", "--no-fund", "--loglevel=error"]);
+    checkLibraries();
   });
+}
+
+/** What is compiled for one kind of system: loaded once after it was installed, so that what is wrong is said now. */
+function checkLibraries() {
+  const tries = [
+    [
+      "koffi",
+      'require("koffi").load("libc.so.6").func("int getpid()")()',
+      "It needs the GNU C library, libc.so.6; another one, such as musl, will not do.",
+    ],
+    [
+      "better-sqlite3",
+      'new (require("better-sqlite3"))(":memory:").exec("SELECT 1")',
+      "npm rebuild better-sqlite3 compiles it for this computer; that needs g++, make and python3.",
+    ],
+    ["sharp", 'require("sharp")', "It has no part for this kind of processor or C library."],
+  ];
+  for (const [name, code, remedy] of tries) {
+    const done = spawnSync(process.execPath, ["-e", code], { cwd: root, encoding: "utf8" });
+    if (done.status === 0) continue;
+    const why = /^\w*Error: (.+)$/m.exec(done.stderr ?? "")?.[1] ?? `it ended with ${done.status ?? done.signal}`;
+    fail(`${name} cannot be loaded on this computer: ${why}\n       ${remedy}`);
+  }
 }
 
 /** Bundles programs into dist/, packages left outside. */

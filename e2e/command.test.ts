@@ -235,6 +235,31 @@ test("an account that cannot be used is said", () => {
   expect(vuoto("survey")).toMatchObject({ status: 3, err: expect.stringContaining("does not exist or is not a folder") });
 });
 
+test("where it cannot be told whose a connection is nothing is served, and commands work", () => {
+  makeRandomAccount(account(), 7, 3);
+  // A system on which the tables of connections cannot be read.
+  const blind = path.join(folder, "blind.mjs");
+  fs.writeFileSync(
+    blind,
+    `import fs from "node:fs";
+     const read = fs.readFileSync;
+     fs.readFileSync = (file, ...more) => {
+       if (/^\\/proc\\/net\\/tcp6?$/.test(String(file))) throw Object.assign(new Error("EACCES"), { code: "EACCES" });
+       return read(file, ...more);
+     };`,
+  );
+  const run = (...words: string[]) =>
+    spawnSync(
+      process.execPath,
+      [path.join(root, "bin/vuoto.mjs"), "--account", account(), "--data", path.join(folder, "data"), ...words],
+      { encoding: "utf8", timeout: 60_000, env: { ...process.env, NODE_OPTIONS: `--import=${blind}` } },
+    );
+  const started = run("start");
+  expect([started.status, started.stdout]).toEqual([3, ""]);
+  expect(started.stderr).toContain("On this computer it cannot be told whose a connection is.");
+  expect(run("survey").status).toBe(0);
+});
+
 test("some refused is status 1, all refused is status 3", () => {
   makeRandomAccount(account(), 5, 12);
   const names = fs.readdirSync(path.join(account(), "Bureau")).filter((name) => name.endsWith(".txt"));

@@ -287,7 +287,7 @@ test("without the cookie nothing is answered, and nothing done", async () => {
   }
   expect((await request("GET", "/enter")).text).toContain("has not been let in");
   const cookieName = (await cookieOf(running)).split("=")[0];
-  for (const path of ["/api/events", "/api/survey/picture?item=x"]) expect((await request("GET", path)).status).toBe(401);
+  for (const path of ["/api/events", "/api/looks/picture?item=x"]) expect((await request("GET", path)).status).toBe(401);
   for (const cookie of ["", "vuoto=1", `${cookieName}=\u00e9\u00e9`, `${cookieName}=forged.forged`])
     expect((await request("POST", "/api/quiet/show", act(cookie), '{"level":"bare"}')).status).toBe(401);
   expect((await request("POST", "/api/quiet/show", { ...act(""), "x-vuoto-key": "\u00e9".repeat(32) }, "{}")).status).toBe(401);

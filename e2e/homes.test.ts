@@ -45,6 +45,7 @@ test("from a cluttered account to nothing overlooked by keys alone, and back by 
   // What became sure meanwhile is taken too; then nothing lies there but the homes on the desktop itself.
   if (/what belongs [1-9]/.test(await sheets(page).innerText())) {
     await press("e");
+    await expect(page.getByRole("dialog")).toContainText(/things? into/);
     await press("Enter");
   }
   await expect
@@ -154,7 +155,7 @@ test("a folder is left out of the look, and looked into again", async ({ page, v
   await page.goto(vuoto.base);
   await settled(page);
   await page.getByRole("button", { name: /say which are|see which/ }).click();
-  const list = page.getByLabel("left out of the look");
+  const list = page.getByLabel("what is not looked into");
   await list.getByRole("textbox").fill(path.join(vuoto.account, "Documents/Station"));
   await list.getByRole("button", { name: "leave it out" }).click();
   await expect(list.getByText("Documents / Station", { exact: true })).toBeVisible();

@@ -1,7 +1,7 @@
 import os from "node:os";
 import path from "node:path";
 import type { Command } from "commander";
-import type { ApiInput, ApiPath } from "@/contract/api";
+import type { ActPath, ApiAnswer, ApiInput, ApiPath } from "@/contract/api";
 import type { ItemRef, ReportJson } from "@/contract/items";
 import { type Raw, rawFromText } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
@@ -24,16 +24,22 @@ export interface Given {
   common(): Common;
   place(): AccountPlace;
   /** Opens the account, lends a link, closes it; prints the answer as JSON or by `print`, which may answer the status. */
-  withLink(work: (link: Link, account: Account) => Promise<unknown>, print: (answer: never) => number | undefined): Promise<void>;
+  withLink<A>(work: (link: Link, account: Account) => Promise<A>, print: (answer: A) => number | undefined): Promise<void>;
   /** Asks a question and prints its answer. */
-  show<P extends ApiPath>(path: P, input: ApiInput<P>, print: (answer: never) => void): Promise<void>;
+  show<P extends ApiPath>(path: P, input: ApiInput<P>, print: (answer: ApiAnswer<P>) => void): Promise<void>;
   /** Does an act, or with --dry-run its trial, and prints the report. */
-  act<P extends ApiPath>(path: P, makeInput: (account: Account) => ApiInput<P>): Promise<void>;
+  act<P extends ActPath>(path: P, makeInput: (account: Account) => ApiInput<P>): Promise<void>;
   items(account: Account, names: string[]): ItemRef[];
   until(text?: string): number | undefined;
   worktopWord(text: string): "desktop" | "downloads";
   port(text?: string): number | undefined;
   absolutePath(text: string): Raw;
+}
+
+/** The exit status that a report means; undefined of any other answer. */
+function statusIfReport(answer: unknown): number | undefined {
+  const isReport = typeof answer === "object" && answer !== null && "refused" in answer;
+  return isReport ? statusOf(answer as ReportJson) : undefined;
 }
 
 /** Reads the options that every command takes, when they are needed. */
@@ -56,8 +62,7 @@ export function givenTo(program: Command): Given {
         const answer = await work(link, account);
         const { json } = given.common();
         if (json) out(JSON.stringify(answer, null, 1));
-        const isReport = typeof answer === "object" && answer !== null && "refused" in answer;
-        given.status = (json ? (isReport ? statusOf(answer as ReportJson) : undefined) : print(answer as never)) ?? given.status;
+        given.status = (json ? statusIfReport(answer) : print(answer)) ?? given.status;
       } finally {
         await link.close();
       }

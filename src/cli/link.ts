@@ -1,7 +1,7 @@
 import fs from "node:fs";
 import http from "node:http";
 import path from "node:path";
-import type { ApiInput, ApiPath } from "@/contract/api";
+import type { ApiAnswer, ApiInput, ApiPath } from "@/contract/api";
 import type { ProblemDetails } from "@/contract/items";
 import { Problem, type ProblemCode } from "@/core/problem";
 import type { Account } from "@/server/account";
@@ -11,7 +11,7 @@ import { listenerUid } from "@/server/guard/peer";
 
 /** How commands reach an account: through its running server, else in this process under the account's lock. */
 export interface Link {
-  ask<P extends ApiPath>(path: P, input: ApiInput<P>): Promise<unknown>;
+  ask<P extends ApiPath>(path: P, input: ApiInput<P>): Promise<ApiAnswer<P>>;
   close(): Promise<void>;
 }
 
@@ -109,11 +109,11 @@ async function openInside(account: Account): Promise<Link> {
   }
 }
 
-async function throughServer(server: RunningServer, path: string, input: unknown): Promise<unknown> {
+async function throughServer<P extends ApiPath>(server: RunningServer, path: P, input: ApiInput<P>): Promise<ApiAnswer<P>> {
   const { status, body } = await askServer(server, path, input).catch((error: NodeJS.ErrnoException) => {
     throw error.code === "ECONNREFUSED" ? new NotThere() : error;
   });
-  if (status === 200) return body;
+  if (status === 200) return body as ApiAnswer<P>;
   const { code, title, remedy } = (body ?? {}) as Partial<ProblemDetails>;
   // It does not know the key.
   if (code === "no-session") throw new NotThere();

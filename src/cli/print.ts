@@ -19,7 +19,8 @@ const out = (text: string) => process.stdout.write(`${text}\n`);
 export function printReport(report: ReportJson, trial: boolean): number {
   if (report.done === 0) out(trial ? "Nothing would be done." : "Nothing was done.");
   else out(trial ? `Would say: ${report.words}` : `${report.words}${report.entry ? ` (entry ${report.entry})` : ""}`);
-  if (trial) for (const step of report.steps ?? []) out(`  ${step}`);
+  if (trial) for (const { words: step } of report.steps ?? []) out(`  ${step}`);
+  if (trial) for (const act of report.acts ?? []) out(`  ${act}`);
   for (const { name, why } of report.refused) out(`  not ${name}: ${why}`);
   return statusOf(report);
 }
@@ -37,6 +38,10 @@ export function printSurvey(answer: SurveyAnswer): void {
     if (figures.nowhereElse !== null) parts.push(`${words().count(figures.nowhereElse)} nowhere else`);
     if (figures.minutesToClear !== null) parts.push(`about ${words().duration(figures.minutesToClear * 60_000)} to clear`);
     out(parts.join(", "));
+    for (const { kind, items: n, bytes } of figures.kinds)
+      out(`  ${kind.padEnd(13)} ${words().bytes(bytes).padStart(10)}  ${words().counted(n, "thing")}`);
+    if (figures.hidden > 0)
+      out(`  ${words().counted(figures.hidden, "more is", "more are")} hidden by a dot in front, and no icons`);
     for (const item of items)
       out(
         `  ${item.kind.padEnd(13)} ${words().bytes(item.bytes).padStart(10)}  ${words().ago(Date.parse(item.modifiedAt)).padEnd(18)} ${item.name}`,

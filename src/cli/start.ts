@@ -60,7 +60,8 @@ async function serve(account: Account, port: number): Promise<number> {
   };
   server.stdout.on("data", keep);
   server.stderr.on("data", keep);
-  const ended = new Promise<number>((done) => server.once("exit", (code) => done(code ?? 0)));
+  // Once all that it said was read, too: why it ended stands there.
+  const ended = new Promise<number>((done) => server.once("close", (code) => done(code ?? 0)));
   const stop = () => server.kill("SIGTERM");
   process.once("SIGINT", stop);
   process.once("SIGTERM", stop);

@@ -77,10 +77,10 @@ export function homeWord(text: string): HomeRef {
   return { folder: btoa(realFolder(path) ?? path) };
 }
 
-/** A folder as it was typed, its bytes in base64. */
-export function folderWord(text: string): string {
+/** A folder as it was typed, by its bytes. */
+export function folderWord(text: string): { path: string } {
   const path = absolute(rawWord(text));
-  return btoa(realFolder(path) ?? path);
+  return { path: btoa(realFolder(path) ?? path) };
 }
 
 /** Milliseconds since 1970 of a date as it was typed, YYYY-MM-DD, at the start of that day. */

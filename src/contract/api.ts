@@ -1,25 +1,62 @@
 import { z } from "zod";
-import { addDepotInput, checkInput, parcelRestoreInput, removeDepotInput, sendInput } from "./depots";
-import { endSessionsInput } from "./guard";
-import { addHomesInput, gatherInput, putInput, retitleInput, setOutInput, splitInput, sweepInput, titlesInput } from "./homes";
-import { againInput, cancelInput, emptyInput, entriesInput, entryInput, trashRestoreInput, undoInput } from "./ledger";
-import { quietInput } from "./quiet";
-import { backupInput, launcherInput } from "./settings";
-import { archiveInput, giveInput, givenInput, letGoInput, sittingInput, stayInput, thingInput, waitInput } from "./sitting";
-import { leaveOutInput, protectInput, settleInput } from "./survey";
+import { addDepotInput, checkInput, type DepotsAnswers, parcelRestoreInput, removeDepotInput, sendInput } from "./depots";
+import { type FrameAnswers, foldersInput } from "./folders";
+import { endSessionsInput, type GuardAnswers } from "./guard";
+import {
+  addHomesInput,
+  gatherInput,
+  type HomesAnswers,
+  putInput,
+  retitleInput,
+  setOutInput,
+  splitInput,
+  sweepInput,
+  titlesInput,
+} from "./homes";
+import type { ReportJson } from "./items";
+import {
+  againInput,
+  cancelInput,
+  emptyInput,
+  entriesInput,
+  entryInput,
+  type LedgerAnswers,
+  trashRestoreInput,
+  undoInput,
+} from "./ledger";
+import { type QuietAnswers, quietInput } from "./quiet";
+import { backupInput, keyInput, launcherInput, type SettingsAnswers, screenInput } from "./settings";
+import {
+  archiveInput,
+  giveInput,
+  givenInput,
+  letGoInput,
+  type SittingAnswers,
+  sittingInput,
+  stayInput,
+  thingInput,
+  waitInput,
+} from "./sitting";
+import { findingInput, leaveOutInput, protectInput, type SurveyAnswers, settleInput } from "./survey";
 
 const nothing = z.object({});
+const worktop = z.enum(["desktop", "downloads"]);
+const worktopInput = z.object({ worktop });
 /** Every act and question that can be asked over HTTP and from the command line, by its path below /api, with what it takes. */
 export const api = {
   "frame/frame": nothing,
-  "survey/survey": z.object({ worktop: z.enum(["desktop", "downloads"]).optional() }),
+  "frame/folders": foldersInput,
+  "survey/survey": z.object({ worktop: worktop.optional() }),
   "survey/refresh": nothing,
   "survey/settle": settleInput,
+  "survey/families": worktopInput,
   "survey/family": thingInput,
+  "survey/finding": findingInput,
   "survey/protect": protectInput,
   "survey/places": nothing,
   "survey/left-out": nothing,
   "survey/leave-out": leaveOutInput,
+  "homes/list": nothing,
   "homes/put": putInput,
   "homes/sweep": sweepInput,
   "homes/titles": titlesInput,
@@ -63,10 +100,28 @@ export const api = {
   "ledger/recover": nothing,
   "settings/launcher": launcherInput,
   "settings/backup": backupInput,
+  "settings/view": nothing,
+  "settings/key": keyInput,
+  "settings/screen": screenInput,
+  "settings/forget-pictures": nothing,
   "guard/sessions": nothing,
   "guard/end": endSessionsInput,
   "jobs/cancel": cancelInput,
 } as const;
 
+/** What each of them answers. */
+type Answers = FrameAnswers &
+  SurveyAnswers &
+  HomesAnswers &
+  SittingAnswers &
+  DepotsAnswers &
+  QuietAnswers &
+  LedgerAnswers &
+  SettingsAnswers &
+  GuardAnswers;
+
 export type ApiPath = keyof typeof api;
 export type ApiInput<P extends ApiPath> = z.input<(typeof api)[P]>;
+export type ApiAnswer<P extends ApiPath> = Answers[P];
+/** Those that answer the report of an act, and can be tried. */
+export type ActPath = { [P in ApiPath]: Answers[P] extends ReportJson ? P : never }[ApiPath];

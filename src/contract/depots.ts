@@ -1,12 +1,9 @@
 import { z } from "zod";
-import { trial } from "./items";
-
-/** A folder's path as text, or its bytes in base64. */
-const folder = z.union([z.string().min(1).max(4096), z.object({ path: z.base64().max(8192) })]);
-export type FolderRef = z.infer<typeof folder>;
+import { folderRef } from "./folders";
+import { type ReportJson, trial } from "./items";
 
 export const addDepotInput = z.object({
-  folder,
+  folder: folderRef,
   title: z.string().trim().min(1).max(120).optional(),
   ...trial,
 });
@@ -27,7 +24,7 @@ export type CheckInput = z.infer<typeof checkInput>;
 export const parcelRestoreInput = z.object({
   parcel: named,
   /** A folder that is not there yet, for all of it; without it each thing goes back to where it lay. */
-  into: folder.optional(),
+  into: folderRef.optional(),
   /** What can be run, or runs others, comes along as it is: asked, and answered. */
   programs: z.boolean().optional(),
   ...trial,
@@ -43,3 +40,38 @@ export const checkAnswer = z.object({
   missing: z.array(z.string()),
 });
 export type CheckAnswer = z.infer<typeof checkAnswer>;
+
+/** Depots and parcels, as data. */
+export interface DepotsAnswer {
+  depots: { id: string; title: string; folder: string; there: boolean; free: number | null }[];
+  parcels: {
+    id: string;
+    title: string;
+    state: "collecting" | "sent";
+    depot: string | null;
+    things: number;
+    files: number | null;
+    bytes: number | null;
+    sentAt: string | null;
+  }[];
+}
+
+/** A parcel with what is in it. */
+export interface ParcelAnswer {
+  id: string;
+  title: string;
+  state: "collecting" | "sent";
+  /** Its folder in the depot, once it was sent. */
+  bag: string | null;
+  things: { name: string; folder: string; bytes: number; files: number | null }[];
+}
+
+export interface DepotsAnswers {
+  "depots/list": DepotsAnswer;
+  "depots/add": ReportJson;
+  "depots/remove": ReportJson;
+  "depots/send": ReportJson;
+  "depots/check": CheckAnswer;
+  "depots/show": ParcelAnswer;
+  "depots/restore": ReportJson;
+}

@@ -13,3 +13,8 @@ export interface SessionLine {
 
 /** One session by its id, or all. */
 export const endSessionsInput = z.object({ session: z.string().min(1).max(64).optional() });
+
+export interface GuardAnswers {
+  "guard/sessions": SessionLine[];
+  "guard/end": { ended: number };
+}

@@ -1,6 +1,6 @@
 import { z } from "zod";
-import { splits } from "@/core/homes/filing-plan";
-import { itemRefs, ofSitting, trial } from "./items";
+import { type PlannedHome, splits } from "@/core/homes/filing-plan";
+import { itemRefs, ofSitting, type ReportJson, trial } from "./items";
 
 /** A home by its id, by its folder's bytes in base64, or by a title such as "Station / Tides", made where it is new. */
 export const homeRef = z.union([
@@ -37,7 +37,6 @@ export const sweepInput = z.union([
 ]);
 export type SweepInput = z.infer<typeof sweepInput>;
 
-/** A new home that what lies there suggests, and what would go into it. */
 /** A home, and the things that surely belong there. */
 export interface ReadyHome {
   id: string;
@@ -45,6 +44,7 @@ export interface ReadyHome {
   things: { id: string; name: string; why: string }[];
 }
 
+/** A new home that what lies there suggests, and what would go into it. */
 export interface SuggestedHome {
   title: string;
   why: string;
@@ -74,6 +74,8 @@ export const gatherInput = z.object({
   items: itemRefs.optional(),
   /** Names, and patterns with `*` and `?`, of what stays. */
   except: z.array(z.string().min(1).max(255)).max(1000).optional(),
+  /** What a program has open is taken along too. */
+  evenInUse: z.boolean().optional(),
   ...trial,
 });
 export type GatherInput = z.infer<typeof gatherInput>;
@@ -111,3 +113,28 @@ export type SplitInput = z.infer<typeof splitInput>;
 /** Makes homes, with nothing in them yet. */
 export const addHomesInput = z.object({ homes: z.array(homeRef).min(1, "no home was named").max(100), ...trial });
 export type AddHomesInput = z.infer<typeof addHomesInput>;
+
+/** A home, as it is chosen from the list of them. */
+export interface HomeChoice {
+  id: string;
+  title: string;
+  files: number;
+}
+
+export interface HomesAnswers {
+  "homes/list": HomeChoice[];
+  "homes/put": ReportJson;
+  "homes/sweep": ReportJson;
+  "homes/titles": NewTitleAnswer[];
+  "homes/retitle": ReportJson;
+  "homes/add": ReportJson & { homes: { id: string }[] };
+  "homes/split": ReportJson;
+  "homes/plan": PlannedHome[];
+  "homes/overlooked": OverlookedAnswer[];
+  "homes/finer": OverlookedAnswer[];
+  "homes/ready": ReadyHome[];
+  "homes/suggested": SuggestedHome[];
+  "homes/gather": ReportJson;
+  "homes/gatherings": GatheringAnswer[];
+  "homes/set-out": ReportJson;
+}

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { stepTypeNames } from "@/core/ledger/step";
 
 /** A thing, by the opaque id of the interface, or by its path's bytes in base64, as the command line knows it. */
 export const itemRef = z.union([z.string().min(1).max(64), z.object({ path: z.base64().max(8192) })]);
@@ -16,6 +17,16 @@ export const ofSitting = {
   tookMs: z.number().min(0).optional(),
 };
 
+/** One step of a trial: what it would do with what, in words too. */
+export const trialStep = z.object({
+  type: z.enum(stepTypeNames),
+  /** The name of what it concerns, and the id of the thing, where it is one. */
+  subject: z.string(),
+  item: z.string().optional(),
+  words: z.string(),
+});
+export type TrialStep = z.infer<typeof trialStep>;
+
 /** What an act answers. */
 export const report = z.object({
   entry: z.number().nullable(),
@@ -24,7 +35,10 @@ export const report = z.object({
   done: z.number(),
   /** `item`: the id of the thing, where it is one. */
   refused: z.array(z.object({ name: z.string(), item: z.string().optional(), code: z.string(), why: z.string() })),
-  steps: z.array(z.string()).optional(),
+  /** Of a trial: what would be done. */
+  steps: z.array(trialStep).optional(),
+  /** Of the trial of undoing several: these acts, in this order. */
+  acts: z.array(z.string()).optional(),
 });
 export type ReportJson = z.infer<typeof report>;
 

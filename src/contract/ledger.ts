@@ -1,5 +1,6 @@
 import { z } from "zod";
-import { trial } from "./items";
+import type { EntryState } from "@/core/ledger/step";
+import { type ReportJson, trial } from "./items";
 
 export const undoInput = z.object({
   /** An entry's number, "all", or missing for the last act. */
@@ -40,13 +41,58 @@ export const cancelInput = z.object({ job: z.string().min(1).max(64) });
 /** One entry, for what is asked about it. */
 export const entryInput = z.object({ entry: z.int().positive() });
 
-/** The latest entries, or the latest before one. */
+/** The latest entries, or the latest before one; with a word, those that have it in their words or in the names of their things. */
 export const entriesInput = z.object({
   most: z.int().positive().max(100_000).optional(),
   before: z.int().positive().optional(),
+  word: z.string().trim().min(1).max(200).optional(),
 });
 export type EntriesInput = z.infer<typeof entriesInput>;
 
 /** What has to be undone before an entry can be, the latest first. */
 export const laterAnswer = z.array(z.object({ id: z.number(), words: z.string() }));
 export type LaterAnswer = z.infer<typeof laterAnswer>;
+
+/** An entry of the ledger, as data. */
+export interface EntryAnswer {
+  id: number;
+  act: string;
+  words: string;
+  /** Milliseconds since 1970. */
+  at: number;
+  state: EntryState;
+  /** The entry that this one took back or did again. */
+  of: number | null;
+  sitting: string | null;
+  /** Who gave it; null where it is not known. */
+  by: "window" | "command" | null;
+  refused: ReportJson["refused"];
+}
+
+/** A thing in the trash, as data. */
+export interface TrashedAnswer {
+  id: string;
+  name: string;
+  from: string | null;
+  deletedAt: string | null;
+  bytes: number;
+}
+
+/** A step of an entry in words, and how it stands. */
+export interface StepAnswer {
+  words: string;
+  state: string;
+}
+
+export interface LedgerAnswers {
+  "ledger/list": EntryAnswer[];
+  "ledger/undo": ReportJson;
+  "ledger/again": ReportJson;
+  "ledger/steps": StepAnswer[];
+  "ledger/later": LaterAnswer;
+  "ledger/trash": TrashedAnswer[];
+  "ledger/restore": ReportJson;
+  "ledger/emptying": EmptyingAnswer;
+  "ledger/empty": ReportJson;
+  "ledger/recover": { recovered: string[] };
+}

@@ -1,5 +1,8 @@
 import { z } from "zod";
-import { trial } from "./items";
+import { iconSizes } from "@/core/screen/state";
+import { commandNames, type Keys } from "@/core/settings/keys";
+import type { SessionLine } from "./guard";
+import { type ReportJson, trial } from "./items";
 
 /** The launchers that can stand among the account's programs: one that opens Vuoto, and one for gathering. */
 export const launchers = ["open", "gather"] as const;
@@ -8,11 +11,55 @@ export const launchers = ["open", "gather"] as const;
 export const launcherInput = z.object({ which: z.enum(launchers), away: z.boolean().optional(), ...trial });
 export type LauncherInput = z.infer<typeof launcherInput>;
 
-/** A file's path, whole. */
-export const backupInput = z.object({ file: z.string().startsWith("/").max(4096) });
+/** A file that is not there yet, as its path was typed: from the root on, or from the account's folder on. */
+export const backupInput = z.object({ file: z.string().trim().min(1).max(4096) });
 export type BackupInput = z.infer<typeof backupInput>;
 
 export interface BackupAnswer {
   file: string;
   rows: number;
+}
+
+/** Gives a command another key, or without one the key it had at first; without a command that is done with all. */
+export const keyInput = z.object({ command: z.enum(commandNames).optional(), key: z.string().max(16).optional(), ...trial });
+export type KeyInput = z.infer<typeof keyInput>;
+
+/** How large the screen is, in pixels, and its icons: for one that cannot be asked. */
+export const screenInput = z.object({
+  width: z.int().min(320).max(20_000),
+  height: z.int().min(240).max(20_000),
+  icon: z.literal(iconSizes),
+  ...trial,
+});
+export type ScreenInput = z.infer<typeof screenInput>;
+
+/** What can be set, and how it is. */
+export interface SettingsView {
+  keys: Keys;
+  sessions: SessionLine[];
+  screen: {
+    name: string;
+    /** Whether anything moves on it, in a sentence. */
+    sentence: string;
+    width: number;
+    height: number;
+    icon: number;
+    /** Its size cannot be asked, and can be set. */
+    settable: boolean;
+  };
+  launchers: { which: (typeof launchers)[number]; name: string; there: boolean }[];
+  /** The folder in which Vuoto's record lies, the copies of each day in it, and what one of them takes. */
+  record: { folder: string; size: string; copies: { day: string; size: string }[] };
+  pictures: { size: string; most: string };
+  /** The places that Vuoto may write to, and why; the trash of disks that are not there is left out. */
+  writes: { place: string; why: string }[];
+}
+
+export interface SettingsAnswers {
+  "settings/view": SettingsView;
+  "settings/key": ReportJson;
+  "settings/screen": ReportJson;
+  "settings/launcher": ReportJson;
+  "settings/backup": BackupAnswer;
+  "settings/forget-pictures": { forgotten: number };
 }

@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { itemRefs, ofSitting, type ReportJson, trial } from "./items";
+import type { SittingEnd, ThingView } from "./views";
 
 /** Milliseconds since 1970. */
 const until = z.number().positive().max(8.64e15);
@@ -60,4 +61,15 @@ export interface GivenAnswer {
   report?: ReportJson;
   /** Where it could not be done at all. */
   problem?: { code: string; title: string; remedy: string };
+}
+
+export interface SittingAnswers {
+  "sitting/stay": ReportJson;
+  "sitting/wait": ReportJson;
+  "sitting/archive": ReportJson;
+  "sitting/let-go": ReportJson;
+  "sitting/give": { given: string[] };
+  "sitting/given": GivenAnswer[];
+  "sitting/thing": ThingView;
+  "sitting/end": SittingEnd;
 }

@@ -1,19 +1,21 @@
 import { z } from "zod";
-import { type SettlingKind, settlingKinds } from "@/core/survey/findings";
+import { findingKinds, type SettlingKind, settlingKinds } from "@/core/survey/findings";
 import { kinds } from "@/core/survey/kinds";
-import { itemRefs, ofSitting, trial } from "./items";
+import { folderRef } from "./folders";
+import { itemRefs, ofSitting, type ReportJson, trial } from "./items";
+import type { PlaceView } from "./views";
 
-/** Marks a folder, by its bytes in base64, as protected; null takes the mark away. */
+/** Marks a folder as protected; null takes the mark away. */
 export const protectInput = z.object({
-  folder: z.base64().max(8192),
+  folder: folderRef,
   protection: z.enum(["backed up", "synchronised"]).nullable(),
   ...trial,
 });
 export type ProtectInput = z.infer<typeof protectInput>;
 
-/** Leaves a folder, by its bytes in base64, or all folders of a name out of the walk; `out` false looks into it again. */
+/** Leaves a folder, or all folders of a name out of the walk; `out` false looks into it again. */
 export const leaveOutInput = z.union([
-  z.object({ folder: z.base64().max(8192), out: z.boolean(), ...trial }),
+  z.object({ folder: folderRef, out: z.boolean(), ...trial }),
   z.object({
     name: z
       .string()
@@ -46,13 +48,31 @@ export const settleInput = z.object({
 });
 export type SettleInput = z.infer<typeof settleInput>;
 
+/** Things that belong together, and why. */
+export interface FamilyOnSheet {
+  why: string;
+  items: string[];
+}
+
+/** A thing in a list of such, with how it is known. */
+export interface ProvenThing {
+  id: string;
+  name: string;
+  proof: string;
+  size: string;
+  worktop: string;
+}
+
+/** The things that a finding is about, each with its own proof. */
+export const findingInput = z.object({ finding: z.enum(findingKinds) });
+
 /** Things that can be settled together. */
 export interface FamilyAnswer {
   /** What joins them, in words. */
   why: string;
   /** The finding that proves that they can be let go, where one does. */
   settles: SettlingKind | null;
-  each: { id: string; name: string; proof: string; size: string; worktop: string }[];
+  each: ProvenThing[];
 }
 
 /** `survey --json`. Numbers of bytes are exact up to 2^53. What is not known is null, never a guess. */
@@ -69,6 +89,10 @@ export const surveyAnswer = z.object({
         overlapping: z.number().nullable(),
         nowhereElse: z.number().nullable(),
         minutesToClear: z.number().nullable(),
+        /** Things and bytes of each kind, the largest first. */
+        kinds: z.array(z.object({ kind: z.enum(kinds), items: z.number(), bytes: z.number() })),
+        /** Things with a dot in front of their names: no icons, and none of the items. */
+        hidden: z.number(),
       }),
       items: z.array(
         z.object({
@@ -85,13 +109,29 @@ export const surveyAnswer = z.object({
   ),
   findings: z.array(
     z.object({
-      kind: z.string(),
+      kind: z.enum(findingKinds),
       items: z.array(z.string()),
       proof: z.string(),
       /** The proof for each thing, in the same order. */
       proofs: z.array(z.string()),
+      /** Of twins, in the same order, the file that stays for each; null where it is no twin. */
+      stays: z.array(z.string().nullable()),
       wins: z.object({ items: z.number(), bytes: z.number() }),
     }),
   ),
 });
 export type SurveyAnswer = z.infer<typeof surveyAnswer>;
+
+export interface SurveyAnswers {
+  "survey/survey": SurveyAnswer;
+  /** Worktops that could not be read, and why the look failed, where it did. */
+  "survey/refresh": { unreadable: ("desktop" | "downloads")[]; trouble?: string };
+  "survey/settle": ReportJson;
+  "survey/families": FamilyOnSheet[];
+  "survey/family": FamilyAnswer | null;
+  "survey/finding": ProvenThing[];
+  "survey/protect": ReportJson;
+  "survey/places": PlaceView[];
+  "survey/left-out": LeftOutAnswer;
+  "survey/leave-out": ReportJson;
+}

@@ -1,4 +1,17 @@
-import type { PileItem, QuietView, SheetView, SittingView, SurveyView, SweepView, Tile } from "./views";
+import { laidByAge } from "@/core/survey/figures";
+import { type Kind, kinds } from "@/core/survey/kinds";
+import type {
+  LedgerView,
+  OverlookedView,
+  PileItem,
+  QuietView,
+  SheetView,
+  SittingView,
+  SurveyView,
+  SweepView,
+  Tile,
+  TrashLine,
+} from "./views";
 
 /**
  * A view on its way to the browser: one string, which is read there once. What a thousand things have in common is not
@@ -6,59 +19,122 @@ import type { PileItem, QuietView, SheetView, SittingView, SurveyView, SweepView
  */
 export type Told<View> = string & { readonly of?: View };
 
-type Value = string | number | boolean | undefined;
-type Row = (Value | null)[];
+/** A column of a table: how a thing's value is written, and read again. What is empty is written as nothing. */
+interface Column<T> {
+  write(thing: T): string;
+  read(written: string, thing: T): void;
+}
 
-/** Rows of the values under some keys; those that are empty in most come last and are left out where nothing follows. */
-function rowsOf<T extends object>(list: readonly T[], keys: readonly (keyof T)[]): Row[] {
-  return list.map((thing) => {
-    const row = keys.map((key) => thing[key] as Value);
-    while (row.length > 0 && !row.at(-1)) row.pop();
-    return row;
+// Quotes and what else JSON writes in several characters would be written so twice over, within the page and within the view.
+const inRows = /[%|~"\\<\u0000-\u001f\u2028\u2029]/g;
+const escaped = (text: string) => text.replace(inRows, (c) => `%${c.charCodeAt(0).toString(16).padStart(4, "0")}`);
+const unescaped = (text: string) =>
+  text.includes("%")
+    ? text.replace(/%([0-9a-f]{4})/g, (_, code: string) => String.fromCharCode(Number.parseInt(code, 16)))
+    : text;
+
+type KeysOf<T, V> = { [K in keyof T]-?: NonNullable<T[K]> extends V ? K : never }[keyof T];
+
+const text = <T>(key: KeysOf<T, string>): Column<T> => ({
+  write: (thing) => escaped((thing[key] as string | undefined) ?? ""),
+  read(written, thing) {
+    if (written !== "") (thing as Record<typeof key, string>)[key] = unescaped(written);
+  },
+});
+
+/** A whole number; one that may be missing is `optional`. */
+const whole = <T>(key: KeysOf<T, number>, optional = false): Column<T> => ({
+  write(thing) {
+    const value = thing[key] as number | undefined;
+    return value === undefined || (value === 0 && !optional) ? "" : value.toString(36);
+  },
+  read(written, thing) {
+    if (written !== "" || !optional) (thing as Record<typeof key, number>)[key] = Number.parseInt(written || "0", 36);
+  },
+});
+
+const decimal = <T>(key: KeysOf<T, number>): Column<T> => ({
+  write: (thing) => String((thing[key] as number) || ""),
+  read(written, thing) {
+    (thing as Record<typeof key, number>)[key] = Number(written);
+  },
+});
+
+const kind = <T extends { kind: Kind }>(): Column<T> => ({
+  write: (thing) => kinds.indexOf(thing.kind).toString(36),
+  read(written, thing) {
+    thing.kind = kinds[Number.parseInt(written, 36)]!;
+  },
+});
+
+/** Things as one text: a row each, in which what is empty at its end is left out. */
+const tell = <T>(list: readonly T[], columns: Column<T>[]): string =>
+  list
+    .map((thing) =>
+      columns
+        .map((column) => column.write(thing))
+        .join("|")
+        .replace(/\|+$/, ""),
+    )
+    .join("~");
+
+/** The same things from such a text. `rest`: what they have in common. */
+function hear<T>(told: string, columns: Column<T>[], rest: Partial<T> = {}): T[] {
+  if (told === "") return [];
+  return told.split("~").map((row) => {
+    const values = row.split("|");
+    const thing = { ...rest } as T;
+    for (const [n, column] of columns.entries()) column.read(values[n] ?? "", thing);
+    return thing;
   });
 }
 
-/** Things from their rows; what is empty is as in `empty`. */
-function fromRows<T extends object>(rows: Row[], keys: readonly (keyof T)[], empty: Partial<T>): T[] {
-  return rows.map(
-    (row) =>
-      Object.fromEntries(keys.map((key, n) => [key, row[n] ?? empty[key]]).filter(([, value]) => value !== undefined)) as T,
-  );
-}
+/** What of a tile is true or not, as bits; of a copy elsewhere it may not be known. */
+const flags: Column<Tile> = {
+  write({ picture, outOfSight, overlapping, elsewhere }) {
+    const bits = [picture, outOfSight, overlapping, elsewhere === true, elsewhere === false];
+    const sum = bits.reduce((all, bit, n) => all + (bit ? 1 << n : 0), 0);
+    return sum === 0 ? "" : sum.toString(36);
+  },
+  read(written, tile) {
+    const bits = Number.parseInt(written || "0", 36);
+    const bit = (n: number) => (bits & (1 << n)) !== 0;
+    [tile.picture, tile.outOfSight, tile.overlapping] = [bit(0), bit(1), bit(2)];
+    if (bit(3) || bit(4)) tile.elsewhere = bit(3);
+  },
+};
 
-const tileKeys = [
-  "id",
-  "name",
-  "kind",
-  "bytes",
-  "mtimeMs",
-  "x",
-  "y",
-  "outOfSight",
-  "overlapping",
-  "picture",
-  "entries",
-  "verdict",
-] as const satisfies (keyof Tile)[];
-const emptyTile = { name: "", bytes: 0, mtimeMs: 0, x: 0, y: 0, outOfSight: false, overlapping: false, picture: false };
+const tileColumns: Column<Tile>[] = [
+  text("id"),
+  text("name"),
+  kind(),
+  whole("bytes"),
+  // Older than a day it is not said to the second.
+  {
+    write: ({ mtimeMs }) => Math.floor(mtimeMs / 1000).toString(36),
+    read(written, tile) {
+      tile.mtimeMs = Number.parseInt(written, 36) * 1000;
+    },
+  },
+  flags,
+  whole("entries", true),
+  text("verdict"),
+];
+const placed: Column<Tile>[] = [decimal("x"), decimal("y")];
 
 interface ToldSheet extends Omit<SheetView, "tiles"> {
-  rows: Row[];
-  /** Numbers of those of which it is known that a copy lies elsewhere, and that none does. */
-  elsewhere: number[];
-  nowhere: number[];
+  rows: string;
 }
 
 function tellSheet({ tiles, ...sheet }: SheetView): ToldSheet {
-  const which = (is: boolean) => tiles.flatMap((tile, n) => (tile.elsewhere === is ? [n] : []));
-  return { ...sheet, rows: rowsOf<Tile>(tiles, tileKeys), elsewhere: which(true), nowhere: which(false) };
+  return { ...sheet, rows: tell(tiles, sheet.screenHeight > 0 ? [...tileColumns, ...placed] : tileColumns) };
 }
 
-function sheetFrom({ rows, elsewhere, nowhere, ...sheet }: ToldSheet): SheetView {
-  const tiles = fromRows<Tile>(rows, tileKeys, { ...emptyTile, worktop: sheet.worktop });
-  for (const tile of tiles) tile.worktop = sheet.worktop;
-  for (const n of elsewhere) tiles[n]!.elsewhere = true;
-  for (const n of nowhere) tiles[n]!.elsewhere = false;
+function sheetFrom({ rows, ...sheet }: ToldSheet): SheetView {
+  const { worktop } = sheet;
+  if (sheet.screenHeight > 0) return { ...sheet, tiles: hear<Tile>(rows, [...tileColumns, ...placed], { worktop }) };
+  const tiles = hear<Tile>(rows, tileColumns, { worktop });
+  for (const [n, at] of laidByAge(tiles, sheet).points.entries()) Object.assign(tiles[n]!, at);
   return { ...sheet, tiles };
 }
 
@@ -82,17 +158,15 @@ export function tellSurvey(view: SurveyView): Told<SurveyView> {
     ...view,
     sheet: tellSheet(view.sheet),
     sentence: view.sentence.map(({ text, items }) => ({ text, items: items && refs(items) })),
-    families: view.families.map(({ why, items }) => ({ why, items: refs(items) })),
     findings: view.findings.map(({ items, stay, ...finding }) => ({ ...finding, items: refs(items), stay: refs(stay) })),
   });
 }
 
 export function surveyFrom(told: Told<SurveyView>): SurveyView {
   type Refd<T> = { [K in keyof T]: K extends "items" | "stay" ? (undefined extends T[K] ? Refs | undefined : Refs) : T[K] };
-  const view = JSON.parse(told) as Omit<SurveyView, "sheet" | "sentence" | "families" | "findings"> & {
+  const view = JSON.parse(told) as Omit<SurveyView, "sheet" | "sentence" | "findings"> & {
     sheet: ToldSheet;
     sentence: Refd<SurveyView["sentence"][number]>[];
-    families: Refd<SurveyView["families"][number]>[];
     findings: Refd<SurveyView["findings"][number]>[];
   };
   const sheet = sheetFrom(view.sheet);
@@ -101,62 +175,98 @@ export function surveyFrom(told: Told<SurveyView>): SurveyView {
     ...view,
     sheet,
     sentence: view.sentence.map(({ text, items }) => ({ text, items: items && ids(items) })),
-    families: view.families.map(({ why, items }) => ({ why, items: ids(items) })),
     findings: view.findings.map((finding) => ({ ...finding, items: ids(finding.items), stay: ids(finding.stay) })),
   };
 }
 
-/** What is out of sight stands on the sheet. */
+const pileColumns: Column<PileItem>[] = [
+  text("id"),
+  text("name"),
+  kind(),
+  whole("bytes"),
+  {
+    write: ({ picture }) => (picture ? "1" : ""),
+    read(written, item) {
+      item.picture = written === "1";
+    },
+  },
+];
+
 export const tellQuiet = ({ sheet, outOfSight, ...view }: QuietView): Told<QuietView> =>
-  JSON.stringify({ ...view, sheet: sheet && tellSheet(sheet) });
+  JSON.stringify({ ...view, sheet: sheet && tellSheet(sheet), outOfSight: tell(outOfSight, pileColumns) });
 
 export function quietFrom(told: Told<QuietView>): QuietView {
-  const { sheet: rows, ...view } = JSON.parse(told) as Omit<QuietView, "sheet" | "outOfSight"> & { sheet?: ToldSheet };
-  const sheet = rows && sheetFrom(rows);
-  return { ...view, sheet, outOfSight: sheet?.tiles.filter((tile) => tile.outOfSight) ?? [] };
+  const { sheet, outOfSight, ...view } = JSON.parse(told) as Omit<QuietView, "sheet" | "outOfSight"> & {
+    sheet?: ToldSheet;
+    outOfSight: string;
+  };
+  return { ...view, sheet: sheet && sheetFrom(sheet), outOfSight: hear(outOfSight, pileColumns) };
 }
-
-const pileKeys = ["id", "name", "kind", "bytes", "picture"] as const;
 
 export const tellSitting = (view: SittingView): Told<SittingView> =>
-  JSON.stringify({ ...view, pile: rowsOf(view.pile, pileKeys) });
+  JSON.stringify({ ...view, pile: tell(view.pile, pileColumns) });
 
 export function sittingFrom(told: Told<SittingView>): SittingView {
-  const view = JSON.parse(told) as Omit<SittingView, "pile"> & { pile: Row[] };
-  return { ...view, pile: fromRows<PileItem>(view.pile, pileKeys, { name: "", bytes: 0, picture: false }) };
+  const view = JSON.parse(told) as Omit<SittingView, "pile"> & { pile: string };
+  return { ...view, pile: hear(view.pile, pileColumns) };
 }
 
-interface ToldSweep extends Omit<SweepView, "chosen"> {
-  chosen?: Omit<NonNullable<SweepView["chosen"]>, "rows"> & {
-    tiles: Row[];
-    worktops: string[];
-    fits: [score: number, why: string][];
-  };
+const homeColumns = [...tileColumns, text<Tile>("worktop")];
+
+interface ToldSweep extends Omit<SweepView, "chosen" | "overlooked" | "finer"> {
+  chosen?: Omit<NonNullable<SweepView["chosen"]>, "rows"> & { tiles: string; fits: [score: number, why: string][] };
+  overlooked: ToldGroup[];
+  finer: ToldGroup[];
 }
+
+interface ToldGroup extends Omit<OverlookedView, "tiles"> {
+  tiles: string;
+}
+
+const tellGroup = (group: OverlookedView): ToldGroup => ({ ...group, tiles: tell(group.tiles, homeColumns) });
+const groupFrom = (group: ToldGroup): OverlookedView => ({ ...group, tiles: hear<Tile>(group.tiles, homeColumns, unplaced) });
+const unplaced = { x: 0, y: 0 };
 
 export function tellSweep({ chosen, ...view }: SweepView): Told<SweepView> {
-  if (!chosen) return JSON.stringify(view);
-  const { rows, ...home } = chosen;
-  const tiles = rows.map(({ tile }) => tile);
-  return JSON.stringify({
-    ...view,
-    chosen: {
-      ...home,
-      tiles: rowsOf<Tile>(tiles, tileKeys),
-      worktops: tiles.map(({ worktop }) => worktop),
-      fits: rows.map(({ score, why }) => [score, why]),
-    },
-  } satisfies ToldSweep);
+  const told: ToldSweep = { ...view, overlooked: view.overlooked.map(tellGroup), finer: view.finer.map(tellGroup) };
+  if (chosen) {
+    const { rows, ...home } = chosen;
+    const [tiles, fits] = [rows.map(({ tile }) => tile), rows.map(({ score, why }): [number, string] => [score, why])];
+    told.chosen = { ...home, tiles: tell(tiles, homeColumns), fits };
+  }
+  return JSON.stringify(told);
 }
 
 export function sweepFrom(told: Told<SweepView>): SweepView {
   const { chosen, ...view } = JSON.parse(told) as ToldSweep;
-  if (!chosen) return view;
-  const { tiles, worktops, fits, ...home } = chosen;
-  const rows = fromRows<Tile>(tiles, tileKeys, emptyTile).map((tile, n) => ({
-    tile: { ...tile, worktop: worktops[n]! },
-    score: fits[n]![0],
-    why: fits[n]![1],
-  }));
-  return { ...view, chosen: { ...home, rows } };
+  const heard: SweepView = { ...view, overlooked: view.overlooked.map(groupFrom), finer: view.finer.map(groupFrom) };
+  if (chosen) {
+    const { tiles, fits, ...home } = chosen;
+    const rows = hear<Tile>(tiles, homeColumns, unplaced).map((tile, n) => ({ tile, score: fits[n]![0], why: fits[n]![1] }));
+    heard.chosen = { ...home, rows };
+  }
+  return heard;
+}
+
+const trashColumns: Column<TrashLine>[] = [text("id"), text("name"), whole("bytes", true), whole("deletedAt", true)];
+
+interface ToldLedger extends Omit<LedgerView, "trash"> {
+  trash: string;
+  /** Where things lay, each place once, and of each thing the number of its place. */
+  places: string[];
+  from: string;
+}
+
+export function tellLedger({ trash, ...view }: LedgerView): Told<LedgerView> {
+  const places = [...new Set(trash.map(({ from }) => from))];
+  const numbers = new Map(places.map((place, n) => [place, n.toString(36)]));
+  const from = trash.map((line) => numbers.get(line.from)).join(" ");
+  return JSON.stringify({ ...view, trash: tell(trash, trashColumns), places, from } satisfies ToldLedger);
+}
+
+export function ledgerFrom(told: Told<LedgerView>): LedgerView {
+  const { trash, places, from, ...view } = JSON.parse(told) as ToldLedger;
+  const numbers = from.split(" ").map((number) => Number.parseInt(number, 36));
+  const lines = hear(trash, trashColumns).map((line, n) => ({ ...line, from: places[numbers[n]!]! }));
+  return { ...view, trash: lines };
 }

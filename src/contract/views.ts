@@ -1,6 +1,7 @@
-import type { SessionLine } from "@/contract/guard";
 import type { SuggestedHome } from "@/contract/homes";
 import type { PlannedHome } from "@/core/homes/filing-plan";
+import type { Keys } from "@/core/settings/keys";
+import type { FindingKind } from "@/core/survey/findings";
 import type { Kind } from "@/core/survey/kinds";
 
 /** What the views are given. */
@@ -28,11 +29,10 @@ export interface Tile {
 
 export interface FindingView {
   letter: string;
-  kind: string;
+  kind: FindingKind;
   title: string;
   proof: string;
-  /** The things it is about, each with its own proof, on whichever worktop. */
-  each: { id: string; name: string; proof: string; size: string; worktop: string }[];
+  /** The things it is about, on whichever worktop. */
   items: string[];
   /** Things that are kept for these. */
   stay: string[];
@@ -40,12 +40,6 @@ export interface FindingView {
   /** Whether these can be let go on the strength of the proof, and what that would win, in words. */
   settles: boolean;
   wins: string;
-}
-
-/** Things that belong together, and why. */
-export interface FamilyView {
-  why: string;
-  items: string[];
 }
 
 /** A place that can be marked as protected. */
@@ -65,6 +59,7 @@ export interface SheetView {
   /** The part of the sheet that is the screen; 0 where the sheet is laid out by age. */
   screenHeight: number;
   icon: { width: number; height: number };
+  label: { width: number; height: number };
   tiles: Tile[];
 }
 
@@ -75,7 +70,6 @@ export interface SurveyView {
   sentence: { text: string; items?: string[] }[];
   note: string;
   findings: FindingView[];
-  families: FamilyView[];
   tideMarks: { at: number; label: string }[];
   undecided: number;
   /** Places marked as protected. */
@@ -83,15 +77,11 @@ export interface SurveyView {
   /** What changed since another day, in words. */
   sinceLastTime?: string;
   unreadable: string[];
+  /** Things with a dot in front of their names, which are no icons. */
+  hidden: number;
   /** Folders in the homes and protected places that could not be looked into. */
   unreadableFolders: number;
   screen: string;
-}
-
-export interface HomeChoice {
-  id: string;
-  title: string;
-  files: number;
 }
 
 export interface SlotView {
@@ -111,7 +101,10 @@ export interface BelongView {
 /** What has no sure home yet, and a home for it: one that is there, or a new one by its title. */
 export interface OverlookedView {
   why: string;
+  /** The first of them. */
   tiles: Tile[];
+  /** The others, by their ids. */
+  more: string[];
   home: { id?: string; title: string };
 }
 
@@ -143,6 +136,7 @@ export type LookView =
   | { form: "picture" }
   | { form: "text"; lines: string[]; whole: boolean }
   | { form: "table"; cells: string[][]; rows?: number; columns: number }
+  | { form: "sound" | "video"; type: string }
   | { form: "folder"; names: string[]; more: number }
   | { form: "none" };
 
@@ -225,8 +219,11 @@ export interface DepotsView {
 export interface QuietView {
   level: string;
   levels: { level: "everything" | "what stays" | "bare"; words: string; now: boolean }[];
+  /** The icons in sight; where this screen does not say where they lie, as many as fit on one. */
   sheet?: SheetView;
-  outOfSight: { id: string; name: string; kind: Kind }[];
+  /** How many more are in sight than are drawn. */
+  undrawn: number;
+  outOfSight: PileItem[];
   arrived: number;
   sentence: string;
   positioned: boolean;
@@ -251,8 +248,10 @@ export interface TrashLine {
   id: string;
   name: string;
   from: string;
-  when: string;
-  size: string;
+  /** Milliseconds since 1970; missing where it is not known. */
+  deletedAt?: number;
+  /** Of a folder it is not counted here. */
+  bytes?: number;
 }
 
 export interface LedgerView {
@@ -267,14 +266,20 @@ export interface LedgerView {
   /** Whether these are not the latest, and the act before which there are older ones. */
   older?: number;
   latest: boolean;
+  /** On its sheet only. */
   trash: TrashLine[];
-  trashSize: string;
+  trashCount: number;
+  trashBytes: number;
+  /** What the acts are looked through for. */
+  word?: string;
 }
 
 /** A job while it runs. `of` is 0 where the whole is not known. */
 export interface JobLine {
   id: string;
   words: string;
+  /** The parcel it sends or checks, where it does, by its id. */
+  parcel?: string;
   done: number;
   of: number;
   unit: "bytes" | "things";
@@ -293,6 +298,8 @@ export interface WordsOf {
 
 export interface FrameView {
   words: WordsOf;
+  /** The key of each command. */
+  keys: Keys;
   /** The mark of the last event that is in what is shown. */
   after: string;
   /** The name under which all pages of this account hear one stream. */
@@ -308,8 +315,4 @@ export interface FrameView {
   level: string;
   jobs: JobLine[];
   recovered: string[];
-}
-
-export interface SettingsView {
-  sessions: SessionLine[];
 }

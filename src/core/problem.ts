@@ -125,6 +125,16 @@ const sentences = {
     title: (f) => `The home ${there(f)} is no longer there.`,
     remedy: "Nothing was moved. Choose another home, or make it again.",
   },
+  "bad-key": {
+    status: 400,
+    title: (f) => `${f.name ? `“${f.name}”` : "That"} cannot be the key${f.detail ? `: ${f.detail}` : ""}.`,
+    remedy: "A key is one character that no other command has, and no digit: these are the homes by their numbers.",
+  },
+  "screen-knows": {
+    status: 409,
+    title: () => "This screen knows its size itself.",
+    remedy: "Nothing was changed.",
+  },
   "bad-pattern": {
     status: 400,
     title: (f) => `${it(f)} is no pattern for titles.`,
@@ -179,6 +189,16 @@ const sentences = {
     status: 409,
     title: (f) => `The parcel ${it(f)} holds nothing to send.`,
     remedy: "Give things the verdict archive first.",
+  },
+  "copy-differs": {
+    status: 409,
+    title: (f) => `The copy of ${it(f)} was not the same when it was read back${f.place ? `: ${f.place} differs` : ""}.`,
+    remedy: "The copy was taken away, and the original stays where it is. Check the disk that it was copied to.",
+  },
+  "sent-differs": {
+    status: 409,
+    title: (f) => `${it(f)} does not lie in its parcel as it was sent: its checksum differs.`,
+    remedy: "It was left out, and nothing took its place. Check the parcel in depots.",
   },
   "not-verified": {
     status: 409,
@@ -310,6 +330,16 @@ const sentences = {
     remedy: "Nothing was done.",
   },
   "too-large": { status: 413, title: () => "The request is too large.", remedy: "Nothing was done." },
+  "file-too-large": {
+    status: 409,
+    title: (f) => `${it(f)} is larger than what is read of such a file.`,
+    remedy: "It was left as it is.",
+  },
+  "no-picture": {
+    status: 422,
+    title: (f) => `${it(f)} cannot be shown as a picture${f.detail ? `: ${f.detail}` : ""}.`,
+    remedy: "It is as it was. A program of its own may open it.",
+  },
   "foreign-request": {
     status: 403,
     title: () => "This request did not come from Vuoto's own page.",

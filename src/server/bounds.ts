@@ -1,20 +1,48 @@
-import { isWithin, type Raw } from "@/core/names/raw";
-import { isOfVuoto } from "./account";
+import { folderOf, isWithin, nameOf, type Raw } from "@/core/names/raw";
+import { isOfVuoto, launcherFile } from "./account";
 import { type DepotRecord, readRecords } from "./db/record";
 import type { Reading } from "./engine";
 import { homeRoots } from "./homes/homes";
+import { isTemporaryName } from "./ledger/temporaries";
 
-/** Entries may be changed below worktops, homes, trash and depots; and the folders that lead to the trash. */
-export function boundsOf({ account, db }: Pick<Reading, "account" | "db">): (target: Raw) => boolean {
-  const homes = homeRoots({ account, db });
-  const depots = [...readRecords<DepotRecord>(db, "depot").values()].map((depot) => depot.folder as Raw);
-  const whole = [...homes, ...account.otherTrashes];
-  const below = [...account.worktops.map((w) => w.folder), account.trash, account.launchers, ...depots];
-  return (target) =>
-    !isOfVuoto(account, target) &&
-    (below.some((folder) => target !== folder && isWithin(folder, target)) ||
-      whole.some((folder) => isWithin(folder, target)) ||
-      (target !== account.root &&
-        isWithin(account.root, target) &&
-        (isWithin(target, account.trash) || isWithin(target, account.launchers))));
+/** A place in which entries may be made, changed and taken away, and why. */
+export interface WritablePlace {
+  folder: Raw;
+  why: string;
+  /** The folder itself, too. */
+  itself?: true;
+  /** Only these entries of it. */
+  only?: readonly Raw[];
+  /** The folders that lead to it may have to be made, within the account. */
+  way?: true;
 }
+
+/** All that may be written, and nothing else is. */
+export function placesToWrite({ account, db }: Pick<Reading, "account" | "db">): WritablePlace[] {
+  const depots = [...readRecords<DepotRecord>(db, "depot").values()];
+  return [
+    ...account.worktops.map(({ folder, id }) => ({
+      folder,
+      why: id === "desktop" ? "what lies on the desktop" : "what lies in downloads",
+    })),
+    ...homeRoots({ account, db }).map((folder) => ({ folder, why: "a home, and the homes below it", itself: true as const })),
+    { folder: account.trash, why: "the trash", way: true },
+    ...account.otherTrashes.map((folder) => ({ folder, why: "the trash of another disk", itself: true as const })),
+    ...depots.map(({ folder, title }) => ({ folder: folder as Raw, why: `the depot ${title}` })),
+    { folder: account.launchers, why: "launchers of Vuoto, where you want them", only: Object.values(launcherFile), way: true },
+  ];
+}
+
+/** Whether an entry may be written: it lies in such a place, or leads to one. Vuoto's own record is never in any. */
+export function boundsOf(reading: Pick<Reading, "account" | "db">): (target: Raw) => boolean {
+  const { account } = reading;
+  const places = placesToWrite(reading);
+  const within = ({ folder, itself, only, way }: WritablePlace, target: Raw) =>
+    (only ? folderOf(target) === folder && isOneOf(only, nameOf(target)) : target !== folder && isWithin(folder, target)) ||
+    (itself && target === folder) ||
+    (way && target !== account.root && isWithin(account.root, target) && isWithin(target, folder));
+  return (target) => !isOfVuoto(account, target) && places.some((place) => within(place, target));
+}
+
+/** What is written takes its name last: until then it has one that only Vuoto gives. */
+const isOneOf = (names: readonly Raw[], name: Raw) => names.includes(name) || isTemporaryName(name);

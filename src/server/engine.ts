@@ -1,14 +1,16 @@
-import type { Fit, Learned } from "@/core/homes/belongs";
+import type { Fit } from "@/core/homes/belongs";
 import type { Raw } from "@/core/names/raw";
 import type { Problem } from "@/core/problem";
 import type { Words } from "@/core/words/words";
 import type { Account, WorktopId } from "./account";
+import type { Clock } from "./clock";
 import type { Db } from "./db/db";
 import type { Disk } from "./disk/disk";
 import type { UseLooks } from "./disk/in-use";
 import type { Events } from "./events";
 import type { Jobs } from "./jobs/jobs";
 import type { FoundElsewhere } from "./jobs/work/find-elsewhere";
+import type { FoundInside } from "./jobs/work/find-inside";
 import type { Workers } from "./jobs/workers";
 import type { Ledger } from "./ledger/ledger";
 
@@ -27,16 +29,19 @@ export interface Unwalked {
   why: "unreadable" | "left out";
 }
 
-/** What was learned from the homes, and the ranking of each item; made anew when either changed. */
+/** What was learned from the homes: how they rank for each thing. The learned itself stays on its thread. */
 export interface Belonging {
-  learned: Learned;
+  /** How many files it was learned from, the homes' own names counted in; 0 where nothing was learned yet. */
+  total: number;
   /** Homes from which each item was brought back by an undo: not proposed for it again. */
   undone: Map<string, Set<string>>;
+  /** The homes that fit each thing, best first, by what of it was looked at. */
   fits: Map<string, Fit[]>;
 }
 
 /** All that exists once for an account: its record, ledger, jobs, events and threads. Holds the account's lock while open. */
 export interface Engine extends Reading {
+  clock: Clock;
   disk: Disk;
   ledger: Ledger;
   events: Events;
@@ -44,6 +49,8 @@ export interface Engine extends Reading {
   workers: Workers;
   /** What other programs have open. */
   inUse: UseLooks;
+  /** How many things on each worktop are hidden by agreement, and no icons. */
+  hidden: Map<WorktopId, number>;
   /** Worktops that could not be read at the last look. */
   unreadable: WorktopId[];
   /** Folders in the homes, protected places and on the worktops that were not looked into at the last walk. */
@@ -52,6 +59,8 @@ export interface Engine extends Reading {
   walked: number;
   /** What of the things has a copy in a backed-up place, as of the last look; undefined where no place is marked so. */
   elsewhere?: FoundElsewhere;
+  /** Of the folders on the worktops, the files in them that lie elsewhere too, as of the last look. */
+  inside: ReadonlyMap<Raw, FoundInside>;
   /** Why the last look at what lies there failed, where it did. */
   trouble?: Problem;
   /** What recovery did at start, in words. */

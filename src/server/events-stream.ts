@@ -34,10 +34,10 @@ export function streamEvents(engine: Engine, query: URLSearchParams, request: Re
       else send(`id: ${engine.events.last}\ndata: {"type":"anew"}\n\n`);
       send(`data: ${JSON.stringify({ type: "jobs", jobs: engine.jobs.list() })}\n\n`);
       const forget = engine.events.listen(tell);
-      const timer = setInterval(() => send(": still here\n\n"), beat);
+      const quiet = engine.clock.every(beat, () => send(": still here\n\n"));
       stop = () => {
         forget();
-        clearInterval(timer);
+        quiet();
       };
       request.signal.addEventListener("abort", close);
     },

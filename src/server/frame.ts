@@ -6,6 +6,7 @@ import { cookieName } from "./guard/guard";
 import { homeCount } from "./homes/view";
 import { ledgerList } from "./ledger/list";
 import { quietNow } from "./quiet/quiet";
+import { keysNow } from "./settings/key";
 import { undecided } from "./sitting/view";
 import { itemsOn } from "./survey/items";
 
@@ -20,6 +21,7 @@ export function frameView(engine: Engine): FrameView {
   const parcels = parcelsWaiting(engine);
   return {
     words: { ...engine.wordsOf, now: engine.now() },
+    keys: keysNow(engine),
     after,
     stream: cookieName(),
     account: shownName(nameOf(engine.account.root)),

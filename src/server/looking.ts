@@ -1,11 +1,12 @@
 import { asProblem, Problem } from "@/core/problem";
+import type { Stop } from "./clock";
 import type { Engine } from "./engine";
-import { belongingAfterUndo, learnBelonging } from "./homes/belonging";
+import { belongingAfterUndo, learnBelonging, rankNew } from "./homes/belonging";
 import { followMovedHomes } from "./homes/follow";
 import { homes, walkHomes } from "./homes/homes";
 import { refreshTrashSizes } from "./ledger/trash-sizes";
 import { keepFigures } from "./survey/figures-of-day";
-import { lookElsewhere } from "./survey/protection";
+import { lookElsewhere, lookInside } from "./survey/protection";
 import { refreshWorktops } from "./survey/refresh";
 import { compareArchives } from "./survey/spent";
 import { hashLikelyTwins } from "./survey/twins";
@@ -21,8 +22,8 @@ type What = "worktops" | "all";
 export class Looking {
   private underWay: Promise<void> | undefined;
   private next: What | undefined;
-  private later: NodeJS.Timeout | undefined;
-  private learnLater: NodeJS.Timeout | undefined;
+  private later: Stop | undefined;
+  private learnLater: Stop | undefined;
   private learnedIn: number | undefined;
 
   /** `lasting`: an answer may rest on what was learned a moment ago. */
@@ -34,7 +35,7 @@ export class Looking {
   /** Reads what lies there and compares files; once at a time, and again if asked meanwhile. */
   again(what: What = "worktops"): Promise<void> {
     const { engine } = this;
-    if (what === "all") clearTimeout(this.later);
+    if (what === "all") this.later?.();
     if (this.underWay) {
       this.next = this.next === "all" || what === "all" ? "all" : "worktops";
       return this.underWay;
@@ -59,17 +60,16 @@ export class Looking {
 
   /** The same, once a few moments have passed without another act. */
   soon(): void {
-    clearTimeout(this.later);
-    this.later = setTimeout(() => {
+    this.later?.();
+    this.later = this.engine.clock.after(lookAfterMs, () => {
       if (!this.engine.closing) this.again("all").catch(() => {});
-    }, lookAfterMs);
-    this.later.unref();
+    });
   }
 
   /** Begins no other look, and waits for the end of this one. */
   async end(): Promise<void> {
-    clearTimeout(this.later);
-    clearTimeout(this.learnLater);
+    this.later?.();
+    this.learnLater?.();
     await this.underWay?.catch(() => {});
   }
 
@@ -78,18 +78,28 @@ export class Looking {
     for (let next: What | undefined = what; next; next = this.next) {
       this.next = undefined;
       await refreshWorktops(engine);
+      await rankNew(engine);
+      let learning: Promise<void> | undefined;
       if (next === "all") {
         // What was read at an earlier start is learned from before the walk, which takes a while.
         if (this.lasting && this.learnedIn === undefined && homes(engine).length > 0) await this.learn();
         await followMovedHomes(engine);
-        if ((await walkHomes(engine)) || this.learnedIn === undefined) await this.learnAnew();
-        await refreshTrashSizes(engine);
+        // Learning reads on a thread of its own, while files are compared.
+        if ((await walkHomes(engine)) || this.learnedIn === undefined) learning = this.learnAnew();
       }
-      await hashLikelyTwins(engine);
-      await lookElsewhere(engine);
-      await compareArchives(engine);
+      await Promise.all([learning, this.compare(next)]);
       keepFigures(engine);
     }
+  }
+
+  /** Looks for what can be proven. */
+  private async compare(what: What): Promise<void> {
+    const { engine } = this;
+    if (what === "all") await refreshTrashSizes(engine);
+    await hashLikelyTwins(engine);
+    await lookElsewhere(engine);
+    await lookInside(engine);
+    await compareArchives(engine);
   }
 
   private async learn(): Promise<void> {
@@ -111,13 +121,9 @@ export class Looking {
     const { engine, learnedIn } = this;
     if (!this.lasting || learnedIn === undefined || learnedIn < quickMs) return this.learn();
     engine.belonging = belongingAfterUndo(engine);
-    this.learnLater ??= setTimeout(
-      () => {
-        this.learnLater = undefined;
-        if (!engine.closing) this.learn().catch(() => {});
-      },
-      Math.min(5 * learnedIn, longestWaitMs),
-    );
-    this.learnLater.unref();
+    this.learnLater ??= engine.clock.after(Math.min(5 * learnedIn, longestWaitMs), () => {
+      this.learnLater = undefined;
+      if (!engine.closing) this.learn().catch(() => {});
+    });
   }
 }

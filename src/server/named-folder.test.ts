@@ -101,7 +101,7 @@ describe("which folders may be named", () => {
 test("depots, homes and protected places are all told by it", async () => {
   const open = make(beside("open"), 0o777);
   await expect(addDepot(engine, { folder: open })).rejects.toMatchObject({ code: "place-unsuitable" });
-  await expect(protect(engine, { folder: btoa(open), protection: "backed up" })).rejects.toMatchObject({
+  await expect(protect(engine, { folder: { path: btoa(open) }, protection: "backed up" })).rejects.toMatchObject({
     code: "place-unsuitable",
   });
   make(at("Documents/.git/hooks"));

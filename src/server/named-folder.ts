@@ -9,13 +9,13 @@ import { install } from "./install";
 /**
  * The folder that the person names for a depot, a home, a protected place or what is restored, by its own path. What is put
  * there must not come to be run, or to be changed by somebody else. It need not exist yet: then the one that it would lie in
- * is looked at.
+ * is looked at. `alone`: one file is put in it, so that what else lies below it does not matter.
  *
  * @throws Problem "place-unsuitable" where it, or one on the way to it, may not be named
  */
-export function namedFolder(engine: Engine, asked: Raw): Raw {
+export function namedFolder(engine: Engine, asked: Raw, { alone = false } = {}): Raw {
   const folder = resolved(asked);
-  const why = byPath(engine, folder) ?? byOwners(engine, folder);
+  const why = byPath(engine, folder, alone) ?? byOwners(engine, folder);
   if (why) throw new Problem("place-unsuitable", { place: shownName(folder), detail: why });
   return folder;
 }
@@ -26,7 +26,7 @@ function resolved(folder: Raw): Raw {
   return realFolder(folder) ?? joinRaw(resolved(folderOf(folder)), folder.slice(folder.lastIndexOf("/") + 1));
 }
 
-function byPath({ account }: Engine, folder: Raw): string | undefined {
+function byPath({ account }: Engine, folder: Raw, alone: boolean): string | undefined {
   if (isWithin(account.root, folder) && folder.slice(account.root.length).includes("/."))
     return "a folder on the way to it begins with a dot, where programs keep what they run by";
   const programs = [
@@ -34,7 +34,7 @@ function byPath({ account }: Engine, folder: Raw): string | undefined {
     joinRaw(account.root, "bin"),
     ...["/usr", "/boot", "/etc", "/proc", "/sys"].map(rawFromText),
   ].flatMap((place) => (place.startsWith("/") ? [place, realFolder(place) ?? place] : []));
-  const touches = (place: Raw) => isWithin(place, folder) || isWithin(folder, place);
+  const touches = (place: Raw) => isWithin(place, folder) || (!alone && isWithin(folder, place));
   if (touches(dataOf(account))) return "Vuoto's own record lies there";
   if (programs.some(touches)) return "it is, lies in, or holds a folder from which programs are run";
   const program = rawFromText(install());

@@ -5,6 +5,7 @@ import { Problem } from "@/core/problem";
 import { makeWords } from "@/core/words/words";
 import { type Account, type AccountPlace, dataFolderFor, openAccount } from "./account";
 import { boundsOf } from "./bounds";
+import { type Clock, realClock } from "./clock";
 import { openRecord, recordIsThere } from "./db/backup";
 import type { Db } from "./db/db";
 import { takeFolderLocks, takeLock } from "./db/lock";
@@ -25,7 +26,8 @@ import { prove } from "./survey/prove";
 export interface EngineOptions {
   /** Another set of system calls, for tests. */
   calls?: Calls;
-  now?: () => number;
+  /** Another clock, for tests. */
+  clock?: Clock;
   /** It serves for long: an answer may rest on what was learned a moment ago. One that answers a single command learns first. */
   lasting?: true;
 }
@@ -66,7 +68,8 @@ function otherRecord(account: Account): string[] {
 }
 
 function makeEngine(account: Account, db: Db, options: EngineOptions, release: () => void): Engine {
-  const now = options.now ?? Date.now;
+  const clock = options.clock ?? realClock;
+  const { now } = clock;
   const events = new Events();
   const calls = options.calls ?? realCalls;
   const bounds = () => boundsOf({ account, db });
@@ -78,7 +81,7 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
     db,
     disk,
     events,
-    jobs: new Jobs(events),
+    jobs: new Jobs(events, clock),
     workers,
     // A single command is done before a thread would have begun.
     inUse: new UseLooks(options.lasting ? () => workers.scanOpenFiles() : scanOpenFiles),
@@ -99,11 +102,14 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
       changed: () => events.emit({ type: "changed", what: "ledger" }),
     }),
     now,
+    clock,
     wordsOf: { locale, timeZone },
     words: () => makeWords(locale, timeZone, now()),
+    hidden: new Map(),
     unreadable: [],
     unwalked: [],
     walked: 0,
+    inside: new Map(),
     closing: false,
     recovered: [],
     belonging: nothingLearned(),

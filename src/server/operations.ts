@@ -1,8 +1,8 @@
 import type { z } from "zod";
-import { type ApiPath, api } from "@/contract/api";
-import type { GatheringAnswer, OverlookedAnswer } from "@/contract/homes";
+import { type ApiAnswer, type ApiPath, api } from "@/contract/api";
+import type { GatheringAnswer, HomeChoice, OverlookedAnswer } from "@/contract/homes";
 import type { OverlookedView } from "@/contract/views";
-import { shownPlace } from "@/core/ledger/sentence";
+import { shownPlace } from "@/core/ledger/step-type";
 import { shownName } from "@/core/names/raw";
 import { asProblem, Problem } from "@/core/problem";
 import { addDepot } from "./depots/add";
@@ -12,12 +12,14 @@ import { removeDepot } from "./depots/remove";
 import { restoreParcel } from "./depots/restore";
 import { send } from "./depots/send";
 import type { Engine } from "./engine";
+import { folders } from "./folders";
 import { frameView } from "./frame";
 import { endSessions, sessions } from "./guard/sessions";
 import { addHomes } from "./homes/add";
 import { finer } from "./homes/finer";
 import { gather } from "./homes/gather";
 import { gatherings } from "./homes/gatherings";
+import { homes } from "./homes/homes";
 import { overlooked } from "./homes/overlooked";
 import { planOfHomes } from "./homes/plan";
 import { suggestedHomes } from "./homes/prepare";
@@ -32,27 +34,32 @@ import { later, ledgerList, stepsInWords } from "./ledger/list";
 import { trashList } from "./ledger/trash-list";
 import { restoreFromTrash } from "./ledger/trash-restore";
 import { again, undo } from "./ledger/undo";
+import { forgetPictures } from "./looks/picture-cache";
 import { quiet, quietNow } from "./quiet/quiet";
 import { backup } from "./settings/backup";
+import { setKey } from "./settings/key";
 import { launcher } from "./settings/launcher";
+import { setScreen } from "./settings/screen";
+import { settingsView } from "./settings/view";
 import { archive } from "./sitting/archive";
 import { give, given } from "./sitting/give";
 import { letGo } from "./sitting/let-go";
 import { stay } from "./sitting/stay";
 import { sittingEnd, thing } from "./sitting/view";
 import { wait } from "./sitting/wait";
-import { family } from "./survey/family";
+import { familiesOn, family } from "./survey/family";
 import { itemById } from "./survey/items";
 import { leaveOut, leftOutNow } from "./survey/left-out";
 import { placesToMark, protect } from "./survey/protect";
 import { settle } from "./survey/settle";
-import { survey } from "./survey/survey";
+import { findingInDetail, survey } from "./survey/survey";
 
-type Output<P extends ApiPath> = (engine: Engine, input: z.output<(typeof api)[P]>) => unknown;
+type Operation<P extends ApiPath> = (engine: Engine, input: z.output<(typeof api)[P]>) => ApiAnswer<P> | Promise<ApiAnswer<P>>;
 
 /** The one function behind each path of the API, for HTTP and the command line alike. */
-const operations: { [P in ApiPath]: Output<P> } = {
+const operations: { [P in ApiPath]: Operation<P> } = {
   "frame/frame": (engine) => frameView(engine),
+  "frame/folders": folders,
   "survey/survey": (engine, input) => survey(engine, input),
   "survey/refresh": async (engine) => {
     try {
@@ -64,12 +71,15 @@ const operations: { [P in ApiPath]: Output<P> } = {
     return { unreadable: engine.unreadable, trouble: engine.trouble?.message };
   },
   "survey/settle": settle,
+  "survey/families": (engine, input) => familiesOn(engine, input.worktop),
   "survey/family": (engine, input) => family(engine, input.item),
+  "survey/finding": (engine, input) => findingInDetail(engine, input.finding),
   "survey/protect": protect,
   "survey/places": (engine) =>
     placesToMark(engine).map(({ folder, ...place }) => ({ ...place, folder: btoa(folder), path: shownName(folder) })),
   "survey/left-out": (engine) => leftOutNow(engine),
   "survey/leave-out": leaveOut,
+  "homes/list": (engine) => homes(engine).map(({ id, title, files }): HomeChoice => ({ id, title, files })),
   "homes/put": put,
   "homes/sweep": sweep,
   "homes/titles": titles,
@@ -78,7 +88,7 @@ const operations: { [P in ApiPath]: Output<P> } = {
   "homes/split": split,
   "homes/plan": (engine) => planOfHomes(engine),
   "homes/overlooked": (engine) => groupsAnswered(engine, overlooked(engine)),
-  "homes/finer": (engine) => groupsAnswered(engine, finer(engine)),
+  "homes/finer": async (engine) => groupsAnswered(engine, await finer(engine)),
   "homes/ready": (engine) => ready(engine),
   "homes/suggested": (engine) => suggestedHomes(engine),
   "homes/gather": gather,
@@ -132,25 +142,31 @@ const operations: { [P in ApiPath]: Output<P> } = {
   "ledger/recover": async (engine) => ({ recovered: [...engine.recovered, ...(await engine.ledger.recover())] }),
   "settings/launcher": launcher,
   "settings/backup": backup,
+  "settings/view": (engine) => settingsView(engine),
+  "settings/key": setKey,
+  "settings/screen": setScreen,
+  "settings/forget-pictures": async (engine) => ({
+    forgotten: await forgetPictures(engine.workers, engine.account.data),
+  }),
   "guard/sessions": (engine) => sessions(engine),
   "guard/end": endSessions,
   "jobs/cancel": (engine, input) => ({ cancelled: engine.jobs.cancel(input.job) }),
 };
 
 const groupsAnswered = (engine: Engine, groups: OverlookedView[]): OverlookedAnswer[] =>
-  groups.map(({ why, home, tiles }) => ({
+  groups.map(({ why, home, tiles, more }) => ({
     why,
     home: home.title,
     isNew: home.id === undefined,
-    items: tiles.flatMap(({ id }) => itemById(engine.db, id)?.path ?? []).map(shownName),
+    items: [...tiles.map(({ id }) => id), ...more].flatMap((id) => itemById(engine.db, id)?.path ?? []).map(shownName),
   }));
 
 /** Checks what was asked against its contract and does it. */
-export async function operate(engine: Engine, path: ApiPath, input: unknown): Promise<unknown> {
+export async function operate<P extends ApiPath>(engine: Engine, path: P, input: unknown): Promise<ApiAnswer<P>> {
   const parsed = api[path].safeParse(input);
   if (!parsed.success) {
     const issue = parsed.error.issues[0];
     throw new Problem("malformed", { detail: issue ? `${issue.path.join(".") || "the request"}: ${issue.message}` : undefined });
   }
-  return (operations[path] as Output<ApiPath>)(engine, parsed.data as never);
+  return (operations[path] as Operation<P>)(engine, parsed.data as never);
 }

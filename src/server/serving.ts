@@ -22,7 +22,7 @@ export async function startServing(): Promise<void> {
 const soonMs = 250;
 /** After the first change it is looked at the latest then, however many follow. */
 const latestMs = 1500;
-const dayMs = 3_600_000;
+const hourMs = 3_600_000;
 
 /**
  * Writes the key file for commands, does what was given before, looks at the account once, and again when something on a
@@ -46,13 +46,27 @@ function serve(engine: Engine): void {
   goOnGiving(engine, (act, input) => operate(engine, act, input));
   const lookAgain = (what?: "all") => void engine.lookAgain(what).catch(say);
   lookAgain("all");
-  const keepCopy = () => void keepDailyCopy(engine).catch(say);
-  keepCopy();
-  setInterval(keepCopy, dayMs).unref();
+  keepCopies(engine);
 
   watchFolders(
     engine.account.worktops.map((worktop) => worktop.folder),
-    soonButNotLate(() => lookAgain(), soonMs, latestMs),
+    soonButNotLate(engine.clock, () => lookAgain(), soonMs, latestMs),
     (error) => log.warn(error.message),
   );
+}
+
+/** Keeps a copy of the record for each day, also where it serves for days. */
+export function keepCopies(engine: Engine): void {
+  let underWay = false;
+  const keep = () => {
+    if (underWay) return;
+    underWay = true;
+    void keepDailyCopy(engine)
+      .catch(say)
+      .finally(() => {
+        underWay = false;
+      });
+  };
+  keep();
+  engine.clock.every(hourMs, keep);
 }

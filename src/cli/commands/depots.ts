@@ -1,6 +1,4 @@
 import type { Command } from "commander";
-import type { CheckAnswer } from "@/contract/depots";
-import type { ReportJson } from "@/contract/items";
 import { Problem } from "@/core/problem";
 import type { Given } from "../given";
 import { answersYes, out, printCheck, printReport, printRows, words } from "../print";
@@ -11,7 +9,7 @@ export function depotsCommands(program: Command, given: Given): void {
   const { act, show, withLink, absolutePath, common } = given;
   const depot = program.command("depot").description("folders that archives go to");
   depot.command("list").action(() =>
-    show("depots/list", {}, (answer: { depots: { title: string; folder: string; there: boolean; free: number | null }[] }) => {
+    show("depots/list", {}, (answer) => {
       const rows = answer.depots.map((d) => [
         d.title,
         d.there ? `${d.free === null ? "?" : words().bytes(d.free)} free` : "not there",
@@ -34,27 +32,21 @@ export function depotsCommands(program: Command, given: Given): void {
 
   const parcel = program.command("parcel").description("what was sent, and what is collected");
   parcel.command("list").action(() =>
-    show(
-      "depots/list",
-      {},
-      (answer: {
-        parcels: { id: string; title: string; state: string; depot: string | null; things: number; bytes: number | null }[];
-      }) => {
-        const rows = answer.parcels.map((p) => [
-          p.title,
-          p.state === "sent" ? `sent to ${p.depot ?? "a depot no longer listed"}` : "not sent yet",
-          words().counted(p.things, "thing"),
-          p.bytes === null ? "" : words().bytes(p.bytes),
-        ]);
-        printRows(rows, "There is no parcel yet.");
-      },
-    ),
+    show("depots/list", {}, (answer) => {
+      const rows = answer.parcels.map((p) => [
+        p.title,
+        p.state === "sent" ? `sent to ${p.depot ?? "a depot no longer listed"}` : "not sent yet",
+        words().counted(p.things, "thing"),
+        p.bytes === null ? "" : words().bytes(p.bytes),
+      ]);
+      printRows(rows, "There is no parcel yet.");
+    }),
   );
   parcel
     .command("show")
     .argument("<parcel>")
     .action((named: string) =>
-      show("depots/show", { parcel: named }, (answer: { things: { name: string; folder: string; bytes: number }[] }) => {
+      show("depots/show", { parcel: named }, (answer) => {
         printRows(
           answer.things.map((t) => [words().bytes(t.bytes), t.folder, t.name]),
           "It holds nothing.",
@@ -67,11 +59,11 @@ export function depotsCommands(program: Command, given: Given): void {
     .action((named: string) =>
       withLink(
         async (link) => {
-          const answer = (await link.ask("depots/check", { parcel: named })) as CheckAnswer;
+          const answer = await link.ask("depots/check", { parcel: named });
           if (!answer.whole) given.status = 3;
           return answer;
         },
-        (answer: CheckAnswer) => printCheck(answer),
+        (answer) => printCheck(answer),
       ),
     );
   parcel
@@ -95,7 +87,7 @@ export function depotsCommands(program: Command, given: Given): void {
             return restore(true);
           }
         },
-        (report: ReportJson) => printReport(report, dryRun === true),
+        (report) => printReport(report, dryRun === true),
       );
     });
 }

@@ -1,6 +1,6 @@
 import type { Command } from "commander";
-import type { GatheringAnswer, OverlookedAnswer, SuggestedHome } from "@/contract/homes";
-import { type PlannedHome, splits } from "@/core/homes/filing-plan";
+import type { OverlookedAnswer } from "@/contract/homes";
+import { splits } from "@/core/homes/filing-plan";
 import { titleWords } from "@/core/homes/titles";
 import { Problem } from "@/core/problem";
 import type { Given } from "../given";
@@ -46,7 +46,7 @@ export function homesCommands(program: Command, given: Given): void {
     .command("suggested")
     .description("new homes that what lies there suggests, and how much would go into each")
     .action(() =>
-      show("homes/suggested", {}, (homes: SuggestedHome[]) =>
+      show("homes/suggested", {}, (homes) =>
         printRows(
           homes.map(({ title, why, things }) => [title, words().counted(things.length, "thing"), why]),
           "No new home is called for.",
@@ -66,23 +66,23 @@ export function homesCommands(program: Command, given: Given): void {
   program
     .command("overlooked")
     .description("what has no sure home yet, gathered by likeness, each with a home that may fit")
-    .action(() => show("homes/overlooked", {}, (groups: OverlookedAnswer[]) => printGroups(groups, "Nothing is overlooked.")));
+    .action(() => show("homes/overlooked", {}, (groups) => printGroups(groups, "Nothing is overlooked.")));
   program
     .command("finer")
     .description("what went only to an area, and the homes in it that may fit")
-    .action(() =>
-      show("homes/finer", {}, (groups: OverlookedAnswer[]) => printGroups(groups, "Nothing waits to be put away finer.")),
-    );
+    .action(() => show("homes/finer", {}, (groups) => printGroups(groups, "Nothing waits to be put away finer.")));
   program
     .command("gather")
     .argument("[folder]", "its name on the worktop (Gathered), or a path to a home")
     .option("--except <name...>", "what stays: names, and patterns such as *.pdf")
     .option("--worktop <worktop>", "desktop or downloads", "desktop")
+    .option("--even-in-use", "what a program has open is taken along too")
     .description("everything on a worktop into one folder, to be set out again exactly")
-    .action((folder: string | undefined, o: { except?: string[]; worktop: string }) =>
+    .action((folder: string | undefined, o: { except?: string[]; worktop: string; evenInUse?: boolean }) =>
       act("homes/gather", () => ({
         ...(folder === undefined ? {} : folder.includes("/") ? { home: homeWord(folder) } : { title: folder }),
         except: o.except,
+        evenInUse: o.evenInUse,
         worktop: worktopWord(o.worktop),
       })),
     );
@@ -98,7 +98,7 @@ export function homesCommands(program: Command, given: Given): void {
     .command("plan")
     .description("the homes, one below the other; what is too wide or too deep is said")
     .action(() =>
-      show("homes/plan", {}, (homes: PlannedHome[]) => {
+      show("homes/plan", {}, (homes) => {
         for (const { name, depth, files, tooWide, tooDeep } of homes)
           out(`${"  ".repeat(depth)}${name}  ${files}${tooWide ? "  too wide" : ""}${tooDeep ? "  too deep" : ""}`);
       }),
@@ -117,7 +117,7 @@ export function homesCommands(program: Command, given: Given): void {
     .command("gatherings")
     .description("what is gathered, and where it lies now")
     .action(() =>
-      show("homes/gatherings", {}, (list: GatheringAnswer[]) => {
+      show("homes/gatherings", {}, (list) => {
         printRows(
           list.map(({ title, place: where, when, things }) => [title, words().counted(things.length, "thing"), where, when]),
           "Nothing is gathered.",

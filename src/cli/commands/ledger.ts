@@ -1,8 +1,5 @@
 import type { Command } from "commander";
-import type { ReportJson } from "@/contract/items";
-import type { EmptyingAnswer } from "@/contract/ledger";
 import { Problem } from "@/core/problem";
-import type { EntryView } from "@/server/ledger/list";
 import type { Given } from "../given";
 import type { Link } from "../link";
 import { answersYes, out, printEmptying, printReport, printRows, words } from "../print";
@@ -17,7 +14,7 @@ const count = positive("number of entries");
 /** The sitting to which an entry belongs, or the last entry. */
 async function sittingOf(link: Link, entry: number | undefined): Promise<string> {
   const before = entry === undefined ? undefined : entry + 1;
-  const [found] = (await link.ask("ledger/list", { most: 1, before })) as EntryView[];
+  const [found] = await link.ask("ledger/list", { most: 1, before });
   if (!found || (entry !== undefined && found.id !== entry)) throw new Problem("unknown-entry", { detail: String(entry ?? "") });
   if (found.sitting === null) throw new Problem("bad-words", { detail: `Entry ${found.id} belongs to no sitting.` });
   return found.sitting;
@@ -27,9 +24,8 @@ async function sittingOf(link: Link, entry: number | undefined): Promise<string>
 export function ledgerCommands(program: Command, given: Given): void {
   const { act, show, withLink, common } = given;
   const trash = program.command("trash").description("what was let go");
-  type TrashRow = { id: string; name: string; from: string | null; deletedAt: string | null; bytes: number };
   trash.command("list").action(() =>
-    show("ledger/trash", {}, (rows: TrashRow[]) => {
+    show("ledger/trash", {}, (rows) => {
       printRows(
         rows.map((t) => [t.deletedAt ? words().ago(Date.parse(t.deletedAt)) : "", words().bytes(t.bytes), t.from ?? t.name]),
         "The trash is empty.",
@@ -42,7 +38,7 @@ export function ledgerCommands(program: Command, given: Given): void {
     .action((names: string[]) =>
       withLink(
         async (link) => {
-          const rows = (await link.ask("ledger/trash", {})) as TrashRow[];
+          const rows = await link.ask("ledger/trash", {});
           const things = names.map((name) => {
             const found = rows.find((row) => row.id === name || row.name === name || row.from === name);
             if (!found) throw new Problem("not-in-trash", { name });
@@ -50,7 +46,7 @@ export function ledgerCommands(program: Command, given: Given): void {
           });
           return link.ask("ledger/restore", { things, dryRun: common().dryRun });
         },
-        (report: ReportJson) => printReport(report, common().dryRun === true),
+        (report) => printReport(report, common().dryRun === true),
       ),
     );
 
@@ -61,7 +57,7 @@ export function ledgerCommands(program: Command, given: Given): void {
     .action((o: { yes?: boolean }) =>
       withLink(
         async (link) => {
-          const what = (await link.ask("ledger/emptying", {})) as EmptyingAnswer;
+          const what = await link.ask("ledger/emptying", {});
           if (what.count === 0) throw new Problem("bad-words", { detail: "The trash is empty." });
           if (!common().json) printEmptying(what);
           const { dryRun } = common();
@@ -69,7 +65,7 @@ export function ledgerCommands(program: Command, given: Given): void {
             throw new Problem("cancelled", { name: "Emptying the trash" });
           return link.ask("ledger/empty", { things: what.things, dryRun });
         },
-        (report: ReportJson) => printReport(report, common().dryRun === true),
+        (report) => printReport(report, common().dryRun === true),
       ),
     );
 
@@ -79,7 +75,7 @@ export function ledgerCommands(program: Command, given: Given): void {
     .option("--before <entry>", "those before that one", entryNumber)
     .description("everything that was done, the latest first")
     .action((o: { most?: number; before?: number }) =>
-      show("ledger/list", o, (entries: EntryView[]) => {
+      show("ledger/list", o, (entries) => {
         printRows(
           entries.map((e) => [String(e.id), words().ago(e.at), e.state === "undone" ? "undone" : "", e.words]),
           "Nothing was done yet.",
@@ -103,14 +99,14 @@ export function ledgerCommands(program: Command, given: Given): void {
           const which = meant === "all" ? { entry: "all" as const } : { sitting: await sittingOf(link, meant) };
           // A script has said what it wants; a person is shown it first.
           if (!dryRun && !o.yes && !json && process.stdin.isTTY) {
-            const what = (await link.ask("ledger/undo", { ...which, dryRun: true })) as ReportJson;
-            out(`${words().counted(what.steps?.length ?? 0, "act is", "acts are")} taken back, the latest first:`);
-            for (const step of what.steps ?? []) out(`  ${step}`);
+            const what = await link.ask("ledger/undo", { ...which, dryRun: true });
+            out(`${words().counted(what.acts?.length ?? 0, "act is", "acts are")} taken back, the latest first:`);
+            for (const taken of what.acts ?? []) out(`  ${taken}`);
             if (!(await answersYes("Take them back?"))) throw new Problem("cancelled", { name: "Taking acts back" });
           }
           return link.ask("ledger/undo", { ...which, dryRun });
         },
-        (report: ReportJson) => printReport(report, dryRun === true),
+        (report) => printReport(report, dryRun === true),
       );
     });
   program
@@ -121,7 +117,7 @@ export function ledgerCommands(program: Command, given: Given): void {
     .command("recover")
     .description("settle what a crash left half done; every start does this too")
     .action(() =>
-      show("ledger/recover", {}, (answer: { recovered: string[] }) => {
+      show("ledger/recover", {}, (answer) => {
         for (const text of answer.recovered) out(text);
         if (answer.recovered.length === 0) out("Nothing was left half done.");
       }),

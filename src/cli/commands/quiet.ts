@@ -19,7 +19,7 @@ export function quietCommands(program: Command, given: Given): void {
   quiet.command("off").action(() => act("quiet/show", () => ({ level: "everything" })));
   quiet.command("toggle").action(() => act("quiet/show", () => ({ level: "toggle" })));
   quiet.command("status").action(() =>
-    show("quiet/status", {}, (answer: { level: string; outOfSight: string[]; arrived: number }) => {
+    show("quiet/status", {}, (answer) => {
       out(
         `The level is ${answer.level}. ${words().counted(answer.outOfSight.length, "thing is", "things are")} out of sight; ${answer.arrived} arrived since.`,
       );

@@ -1,8 +1,9 @@
 import path from "node:path";
 import type { Command } from "commander";
-import type { SessionLine } from "@/contract/guard";
-import { type BackupAnswer, launchers } from "@/contract/settings";
+import { launchers } from "@/contract/settings";
 import { Problem } from "@/core/problem";
+import { iconSizes } from "@/core/screen/state";
+import { commandNames, commands, drawnKey } from "@/core/settings/keys";
 import { openAccount } from "@/server/account";
 import type { Given } from "../given";
 import { out, printRows, words } from "../print";
@@ -28,9 +29,7 @@ export function settingsCommands(program: Command, given: Given): void {
     .action(async (file: string, o: { read?: boolean }) => {
       const whole = path.resolve(file);
       if (!o.read)
-        return show("settings/backup", { file: whole }, ({ rows }: BackupAnswer) =>
-          out(`Copied ${words().counted(rows, "row")} to ${whole}.`),
-        );
+        return show("settings/backup", { file: whole }, ({ rows }) => out(`Copied ${words().counted(rows, "row")} to ${whole}.`));
       const [{ readBackup }, { takeLock }, { recordName }] = await Promise.all([
         import("@/server/db/backup"),
         import("@/server/db/lock"),
@@ -46,9 +45,52 @@ export function settingsCommands(program: Command, given: Given): void {
         lock.release();
       }
     });
+  program
+    .command("keys")
+    .argument("[command]", "the command whose key it is, by its name in the list")
+    .argument("[key]", "the new one; without it, the one it had at first")
+    .option("--reset", "every key as it was at first")
+    .description("the keys, and another one for a command")
+    .action((named: string | undefined, key: string | undefined, o: { reset?: boolean }) => {
+      if (o.reset) return act("settings/key", () => ({}));
+      if (named === undefined)
+        return show("settings/view", {}, ({ keys }) =>
+          printRows(
+            commandNames.map((name) => [drawnKey(keys[name]), name, commands[name].does]),
+            "",
+          ),
+        );
+      const command = commandNames.find((name) => name === named);
+      if (!command) throw new Problem("bad-words", { detail: `${named} is no command with a key. vuoto keys lists them.` });
+      return act("settings/key", () => ({ command, key }));
+    });
+  const screen = program.command("screen").description("the screen on which the desktop is drawn");
+  screen
+    .command("size", { isDefault: true })
+    .argument("[width]", "pixels")
+    .argument("[height]", "pixels")
+    .option("--icon <pixels>", iconSizes.join(", "), "64")
+    .description("how large it is; and where it cannot be asked, say so")
+    .action((width: string | undefined, height: string | undefined, o: { icon: string }) => {
+      if (width === undefined || height === undefined)
+        return show("settings/view", {}, ({ screen: is }) =>
+          out(`${is.width} by ${is.height} pixels, icons of ${is.icon}. ${is.sentence}`),
+        );
+      const icon = iconSizes.find((size) => size === Number(o.icon));
+      if (!icon) throw new Problem("bad-words", { detail: `${o.icon} is no size of icons. There are ${iconSizes.join(", ")}.` });
+      return act("settings/screen", () => ({ width: Number(width), height: Number(height), icon }));
+    });
+  program
+    .command("forget-pictures")
+    .description("throw the pictures away that were made small; each is made again when it is looked at")
+    .action(() =>
+      show("settings/forget-pictures", {}, ({ forgotten }) =>
+        out(`${words().counted(forgotten, "picture is", "pictures are")} thrown away. The originals were not touched.`),
+      ),
+    );
   const session = program.command("session").description("the browsers that are let in");
   session.command("list").action(() =>
-    show("guard/sessions", {}, (list: SessionLine[]) =>
+    show("guard/sessions", {}, (list) =>
       printRows(
         list.map(({ id, browser, made, used }) => [id, browser, `let in ${made}`, `used ${used}`]),
         "No browser is let in.",
@@ -61,7 +103,7 @@ export function settingsCommands(program: Command, given: Given): void {
     .description("shut a browser out, or all")
     .action((named: string) => {
       if (named === "") throw new Problem("bad-words", { detail: "Name a session, or all." });
-      return show("guard/end", { session: named === "all" ? undefined : named }, ({ ended }: { ended: number }) =>
+      return show("guard/end", { session: named === "all" ? undefined : named }, ({ ended }) =>
         out(`${words().counted(ended, "browser is", "browsers are")} shut out.`),
       );
     });

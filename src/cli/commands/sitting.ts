@@ -1,5 +1,4 @@
 import type { Command } from "commander";
-import type { ReportJson } from "@/contract/items";
 import { Problem } from "@/core/problem";
 import type { Given } from "../given";
 import { printReport } from "../print";
@@ -43,15 +42,15 @@ export function sittingCommands(program: Command, given: Given): void {
     await withLink(
       async (link, account) => {
         // Nothing is collected for a depot that there is not.
-        const { depots } = (await link.ask("depots/list", {})) as { depots: { id: string; title: string; folder: string }[] };
+        const { depots } = await link.ask("depots/list", {});
         const to = depotWord(depot);
         if (!depots.some(({ id, title: called, folder }) => [id, called, folder].includes(to)))
           throw new Problem("unknown-depot", { place: depot });
-        const collected = (await link.ask("sitting/archive", { items: items(account, names), parcel, dryRun })) as ReportJson;
+        const collected = await link.ask("sitting/archive", { items: items(account, names), parcel, dryRun });
         if (dryRun || collected.done === 0) return collected;
         return link.ask("depots/send", { parcel, depot: to });
       },
-      (report: ReportJson) => printReport(report, dryRun === true),
+      (report) => printReport(report, dryRun === true),
     );
   }
 }

@@ -1,6 +1,4 @@
 import type { Command } from "commander";
-import type { LeftOutAnswer, SurveyAnswer } from "@/contract/survey";
-import type { PlaceView } from "@/contract/views";
 import { Problem } from "@/core/problem";
 import { settlingKinds } from "@/core/survey/findings";
 import type { Given } from "../given";
@@ -21,7 +19,7 @@ export function surveyCommands(program: Command, given: Given): void {
           await link.ask("survey/refresh", {});
           return link.ask("survey/survey", { worktop: which });
         },
-        (answer: SurveyAnswer) => {
+        (answer) => {
           printSurvey(answer);
           return 0;
         },
@@ -55,7 +53,7 @@ export function surveyCommands(program: Command, given: Given): void {
     .command("places")
     .description("the places that can be protected, and how they are")
     .action(() =>
-      show("survey/places", {}, (places: PlaceView[]) => {
+      show("survey/places", {}, (places) => {
         printPlaces(places);
       }),
     );
@@ -63,7 +61,7 @@ export function surveyCommands(program: Command, given: Given): void {
     .command("left-out")
     .description("what the walk of homes and protected places does not look into, and why")
     .action(() =>
-      show("survey/left-out", {}, (answer: LeftOutAnswer) => {
+      show("survey/left-out", {}, (answer) => {
         printLeftOut(answer);
       }),
     );

@@ -6,10 +6,14 @@ export interface FiledThing extends Thing {
   against?: boolean;
 }
 
-/** In how many files a trait occurs: of each home, by its number, and of all together. */
+/** In how many files a trait occurs: in `files[n]` of the home with the number `homes[n]`, and in all together. */
 interface Counted {
-  of: Map<number, number>;
+  homes: Int32Array;
+  files: Int32Array;
   all: number;
+  /** What the trait says for each of these homes; for a thing that was counted itself, too. Made when first asked for. */
+  says?: Float64Array;
+  saysWithout?: Float64Array;
 }
 
 /** What is known of the homes from what lies in them. */
@@ -63,17 +67,14 @@ export function learn(
   const whole = files.length + Math.min(files.length, asked);
   const homes: Learned["homes"] = [];
   const numbers = new Map<string, number>();
-  const counts: Learned["counts"] = new Map();
+  const counting = new Map<Trait, Map<number, number>>();
   const count = (trait: Trait, home: number, by: number) => {
-    let counted = counts.get(trait);
+    let counted = counting.get(trait);
     if (!counted) {
-      counted = { of: new Map(), all: 0 };
-      counts.set(trait, counted);
+      counted = new Map();
+      counting.set(trait, counted);
     }
-    const before = counted.of.get(home) ?? 0;
-    const after = Math.max(0, before + by);
-    counted.of.set(home, after);
-    counted.all += after - before;
+    counted.set(home, Math.max(0, (counted.get(home) ?? 0) + by));
   };
   for (const [id, title] of titles) {
     numbers.set(id, homes.length);
@@ -94,6 +95,16 @@ export function learn(
   for (const [n, file] of files.entries()) {
     const home = numbers.get(file.home);
     if (home !== undefined && file.against) for (const trait of traits[n]!) count(trait, home, -1);
+  }
+  const counts: Learned["counts"] = new Map();
+  for (const [trait, of] of counting) {
+    const known = [...of].filter(([, n]) => n > 0);
+    if (known.length === 0) continue;
+    counts.set(trait, {
+      homes: Int32Array.from(known, ([home]) => home),
+      files: Int32Array.from(known, ([, n]) => n),
+      all: known.reduce((sum, [, n]) => sum + n, 0),
+    });
   }
   const learned: Learned = { homes, counts, total, calibration: unknown };
   learned.calibration = calibrate(
@@ -116,12 +127,38 @@ interface Ranked {
   score: number;
 }
 
+const filesWith = (counted: Counted | undefined, home: number) => {
+  const at = counted ? counted.homes.indexOf(home) : -1;
+  return at < 0 ? 0 : counted!.files[at]!;
+};
+
+/** What a trait in so many files of a home says for it, beyond its absence there, where so many were expected. */
+const presence = (here: number, expected: number) => Math.log((here + smoothing * expected) / (smoothing * expected));
+
+/** The part of all files in which a trait is expected; `own`: 1 where one of these is the thing itself. */
+const expectation = (all: number, total: number, own: number) => (all - own + 0.1) / (total - own + 1);
+
+function saysOf(counted: Counted, total: number, own: 0 | 1): Float64Array {
+  const kept = own ? counted.saysWithout : counted.says;
+  if (kept) return kept;
+  const expected = expectation(counted.all, total, own);
+  const says = Float64Array.from(counted.files, (here) => presence(here, expected));
+  if (own) counted.saysWithout = says;
+  else counted.says = says;
+  return says;
+}
+
 /**
  * The homes by how well they explain a thing, best first: naive Bayes over the traits that it has (Maron 1961; Lewis 1998),
  * each home's counts smoothed towards those over all homes (Jelinek & Mercer 1980), sorts of traits weighted. `without`
- * leaves one file of that home out of the counts: the thing itself; `unless` leaves a home out altogether.
+ * leaves one file of that home out of the counts: the thing itself; `unless` leaves a home out altogether. The best two are
+ * always there; of the others so many of those that `wanted` names.
  */
-function explain(traits: readonly Trait[], learned: Learned, { without = -1, unless = -1 } = {}): Ranked[] {
+function explain(
+  traits: readonly Trait[],
+  learned: Learned,
+  { without = -1, unless = -1, most = 0, wanted = () => true }: ExplainOptions = {},
+): Ranked[] {
   const { homes, counts } = learned;
   const own = without >= 0 ? 1 : 0;
   const total = learned.total - own;
@@ -130,27 +167,51 @@ function explain(traits: readonly Trait[], learned: Learned, { without = -1, unl
   let weighed = 0;
   for (const trait of traits) {
     const counted = counts.get(trait);
-    const all = (counted?.all ?? 0) - own;
-    if (!counted || all <= 0) continue;
+    if (!counted || counted.all - own <= 0) continue;
     const weight = weights[sortOf(trait)];
     weighed += weight;
-    const expected = (all + 0.1) / (total + 1);
-    for (const [home, n] of counted.of) {
-      const here = n - (home === without ? 1 : 0);
-      const files = filesOf(home);
-      if (here > 0)
-        scores[home]! += weight * (Math.log((here + smoothing * expected) / (files + smoothing) / expected) - absence(files));
+    const says = saysOf(counted, learned.total, own);
+    const of = counted.homes;
+    for (let n = 0; n < of.length; n++) scores[of[n]!]! += weight * says[n]!;
+    if (own) {
+      const at = of.indexOf(without);
+      const here = at < 0 ? 0 : counted.files[at]! - 1;
+      if (at >= 0)
+        scores[without]! += weight * ((here > 0 ? presence(here, expectation(counted.all, learned.total, own)) : 0) - says[at]!);
     }
   }
   if (weighed === 0) return [];
-  const ranked: Ranked[] = [];
-  for (const home of homes.keys()) {
-    if (home === unless) continue;
+  for (let home = 0; home < homes.length; home++) {
     const files = filesOf(home);
-    const prior = priorWeight * Math.log((files + 0.5) / total);
-    ranked.push({ home, score: scores[home]! + weighed * absence(files) + prior });
+    scores[home]! +=
+      home === unless ? Number.NEGATIVE_INFINITY : weighed * absence(files) + priorWeight * Math.log((files + 0.5) / total);
   }
-  return ranked.sort((a, b) => b.score - a.score);
+  const best = bestOf(scores, 2, () => true);
+  if (most === 0) return best;
+  const known = new Set(best.map(({ home }) => home));
+  return [...best, ...bestOf(scores, most, wanted).filter(({ home }) => !known.has(home))];
+}
+
+interface ExplainOptions {
+  without?: number;
+  unless?: number;
+  most?: number;
+  wanted?: (home: number) => boolean;
+}
+
+/** The best few, best first; those that are left out altogether are none of them. */
+function bestOf(scores: Float64Array, most: number, wanted: (home: number) => boolean): Ranked[] {
+  const best: Ranked[] = [];
+  for (let home = 0; home < scores.length; home++) {
+    const score = scores[home]!;
+    if (score === Number.NEGATIVE_INFINITY || !wanted(home)) continue;
+    if (best.length === most && score <= best[most - 1]!.score) continue;
+    let at = best.length;
+    while (at > 0 && best[at - 1]!.score < score) at--;
+    best.splice(at, 0, { home, score });
+    if (best.length > most) best.pop();
+  }
+  return best;
 }
 
 /** What tells how far the first of a ranking can be trusted: its lead, its evidence, and how much of the thing is known there. */
@@ -163,7 +224,7 @@ function signs(traits: readonly Trait[], learned: Learned, ranked: Ranked[], at 
   for (const trait of traits) {
     const weight = weights[sortOf(trait)];
     weighed += weight;
-    const here = (learned.counts.get(trait)?.of.get(home) ?? 0) - (home === without ? 1 : 0);
+    const here = filesWith(learned.counts.get(trait), home) - (home === without ? 1 : 0);
     if (here > 0) known += weight;
   }
   const evidence = score / Math.sqrt(weighed);
@@ -241,7 +302,7 @@ function solve(matrix: number[][], right: number[]): number[] {
   return rows.map((row, n) => row[size]! / row[n]!);
 }
 
-interface RankOptions {
+export interface RankOptions {
   most?: number;
   least?: number;
   among?: ReadonlySet<string>;
@@ -255,9 +316,10 @@ interface RankOptions {
 export function rank(thing: Thing, learned: Learned, { most = 5, least = possible, among, lyingIn }: RankOptions = {}): Fit[] {
   const traits = traitsOf(thing);
   const without = lyingIn === undefined ? -1 : learned.homes.findIndex(({ id }) => id === lyingIn);
-  const ranked = explain(traits, learned, { without });
+  const wanted = (home: number) => among === undefined || among.has(learned.homes[home]!.id);
+  const ranked = explain(traits, learned, { without, most, wanted });
   return ranked
-    .flatMap(({ home }, at) => (among && !among.has(learned.homes[home]!.id) ? [] : [at]))
+    .flatMap(({ home }, at) => (wanted(home) ? [at] : []))
     .slice(0, most)
     .map((at): Fit => {
       const { home } = ranked[at]!;
@@ -288,7 +350,7 @@ function reasons(traits: readonly Trait[], learned: Learned, home: number): stri
   const spoken = traits
     .flatMap((trait) => {
       const counted = learned.counts.get(trait);
-      const here = counted?.of.get(home) ?? 0;
+      const here = filesWith(counted, home);
       if (!counted || here === 0) return [];
       const expected = (counted.all + 0.1) / (learned.total + 1);
       const weight = weights[sortOf(trait)];

@@ -1,4 +1,4 @@
-import { stemOf } from "../survey/families";
+import { matterOf } from "../survey/families";
 import type { Kind } from "../survey/kinds";
 
 /** More files than this in one folder, and nobody finds one among them at a glance. */
@@ -82,7 +82,7 @@ export function splitBy(files: { label: string; kind: Kind; mtimeMs: number }[],
   const wanted = files.map(({ label, kind, mtimeMs }) => {
     if (by === "year") return String(new Date(mtimeMs).getFullYear());
     if (by === "kind") return kindFolders[kind];
-    const stem = stemOf(label);
+    const stem = matterOf(label);
     return stem === "" ? undefined : stem.charAt(0).toUpperCase() + stem.slice(1);
   });
   const sizes = new Map<string, number>();

@@ -83,6 +83,26 @@ describe("a name made short", () => {
   ])("“%s” becomes “%s”", (long, short) => {
     expect(shortened(long)).toBe(short);
   });
+  test("keeps what tells it from another that would be called the same", () => {
+    const thing = (name: string, n: number): TitledThing => ({
+      name: name as never,
+      kind: "text",
+      folder: false,
+      date: "2026-11-26",
+      at: n,
+    });
+    const short = (names: string[]) =>
+      newTitles(names.map(thing), readPattern("{short}")!, () => false).map(({ name }) => name as string);
+    expect(short(["Tide table (spring).pdf", "Tide table (autumn).pdf", "Nest list (old).pdf"])).toEqual([
+      "Tide table (spring).pdf",
+      "Tide table (autumn).pdf",
+      "Nest list.pdf",
+    ]);
+    const minutes = "Minutes of the meeting of the harbour committee in";
+    expect(short([`${minutes} May.txt`, `${minutes} June.txt`])).toEqual([`${minutes} May.txt`, `${minutes} June.txt`]);
+    // A copy is told by its number.
+    expect(short(["letter.txt", "Copy of letter.txt"])).toEqual(["letter.txt", "letter (2).txt"]);
+  });
   test("is never empty, and short of what it was or the same", () => {
     fc.assert(
       fc.property(fc.string({ unit: "grapheme", minLength: 1 }), (text) => {

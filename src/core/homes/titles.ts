@@ -43,17 +43,16 @@ const mostOfShort = 32;
 
 /**
  * A long name made short: without what stands in brackets, the marks of a copy and an article in front, then its first
- * words. What is short already stays as it is.
+ * words. What is short already stays as it is. `whole`: with all its words, and what stands in brackets.
  */
-export function shortened(text: string): string {
-  const plain = text
-    .replace(/\s*[([{][^)\]}]*[)\]}]/g, " ")
+export function shortened(text: string, { whole = false } = {}): string {
+  const plain = (whole ? text : text.replace(/\s*[([{][^)\]}]*[)\]}]/g, " "))
     .replace(/\b(copy|copie|kopie)( of| de| von)?\b/gi, " ")
     .replace(/^\s*(the|a|an)\s+/i, "")
     .replace(/\s+/g, " ")
     .replace(/^[\s\-–—_,.;:]+|[\s\-–—_,.;:]+$/g, "");
   if (plain === "") return text;
-  if ([...plain].length <= mostOfShort) return plain;
+  if (whole || [...plain].length <= mostOfShort) return plain;
   const words = plain.split(/(?<=[\s\-_])/);
   let short = "";
   for (const word of words) {
@@ -63,6 +62,20 @@ export function shortened(text: string): string {
   const cut = [...short].length > mostOfShort * 2 ? [...short].slice(0, mostOfShort).join("") : short;
   // No little word is left hanging at the end.
   return cut.replace(/([\s\-_]+(that|which|of|for|the|a|an|and|in|at|to|with))*[\s\-_,.;:]*$/i, "");
+}
+
+/** Long names made short, but for those that would come to be called alike: these keep what tells them apart. */
+export function shortTold(texts: readonly (string | undefined)[]): (text: string) => string {
+  const alike = new Map<string, Set<string>>();
+  for (const text of texts) {
+    if (text === undefined) continue;
+    const short = shortened(text).toLowerCase();
+    alike.set(short, (alike.get(short) ?? new Set()).add(text));
+  }
+  return (text) => {
+    const short = shortened(text);
+    return (alike.get(short.toLowerCase())?.size ?? 1) > 1 ? shortened(text, { whole: true }) : short;
+  };
 }
 
 export interface NewTitle {
@@ -79,6 +92,7 @@ export function newTitles(things: readonly TitledThing[], parts: readonly Part[]
   const byDate = things.map((_, n) => n).sort((a, b) => things[a]!.at - things[b]!.at || a - b);
   const numberOf = new Map(byDate.map((n, place) => [n, place + 1]));
   const figures = String(things.length).length;
+  const shortOf = shortTold(things.map(({ name, folder }) => textOfRaw(folder ? name : splitEnding(name).stem)));
   const wanted = things.map((thing, n) => {
     const { stem, ending } = thing.folder ? { stem: thing.name, ending: "" as Raw } : splitEnding(thing.name);
     const text = textOfRaw(stem);
@@ -88,7 +102,7 @@ export function newTitles(things: readonly TitledThing[], parts: readonly Part[]
           return stem;
         case "short":
           // What is no text cannot be read, and stays.
-          return text === undefined ? stem : rawFromText(shortened(text));
+          return text === undefined ? stem : rawFromText(shortOf(text));
         case "date":
           return rawFromText(thing.date);
         case "kind":

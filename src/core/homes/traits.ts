@@ -29,15 +29,21 @@ export const traitWord = (trait: Trait) => trait.slice(1);
 
 const longestShape = 24;
 
-/** The words of a text: letters only, at least two, each once, parted where a capital follows a small letter. */
-export function wordsIn(text: string): string[] {
-  const words = text
-    .replace(/(\p{Ll})(\p{Lu})/gu, "$1 $2")
-    .toLowerCase()
-    .normalize("NFC")
-    .match(/\p{L}{2,}/gu);
-  return [...new Set(words ?? [])];
+/** The words of a text, so many at most: letters only, at least two, each once, parted where a capital follows a small letter. */
+export function wordsIn(text: string, most = Number.POSITIVE_INFINITY): string[] {
+  // Letters of all scripts take five times as long to look for.
+  const plain = isPlain.test(text);
+  const parted = text.replace(plain ? /([a-z])([A-Z])/g : /(\p{Ll})(\p{Lu})/gu, "$1 $2").toLowerCase();
+  const words = new Set<string>();
+  for (const [word] of plain ? parted.matchAll(/[a-z]{2,}/g) : parted.normalize("NFC").matchAll(/\p{L}{2,}/gu)) {
+    words.add(word);
+    if (words.size >= most) break;
+  }
+  return [...words];
 }
+
+/** All of ASCII. */
+const isPlain = /^[\x00-\x7f]*$/;
 
 export function stemOf(name: string): string {
   const ending = endingOf(name);

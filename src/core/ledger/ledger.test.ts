@@ -2,9 +2,10 @@ import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { isName, type Raw, rawFromBytes, rawFromText } from "../names/raw";
 import { makeWords } from "../words/words";
-import { dependents, dependsOn, touchesOf } from "./depends";
-import { shownPlace, stepSentence } from "./sentence";
-import type { Identity, Step } from "./step";
+import { dependents, dependsOn } from "./depends";
+import type { Identity } from "./shapes";
+import { type Step, stepSentence, touchesOf } from "./step";
+import { shownPlace } from "./step-type";
 import { deletionDate, escapePath, readTrashInfo, trashInfo } from "./trash-info";
 
 const raw = (text: string) => text as Raw;
@@ -90,7 +91,7 @@ describe("the trash's info files", () => {
 
 test("steps in words", () => {
   const words = makeWords("en-GB", "UTC", 0);
-  const say = (step: Step) => stepSentence(step, raw("/home/u"), words, () => "tide.csv");
+  const say = (step: Step) => stepSentence(step, { root: raw("/home/u"), words, titleOf: () => "tide.csv" });
   expect(say(move("a", "/home/u/Desktop/a.csv", "/home/u/Documents/Tides/a (2).csv"))).toBe(
     "a.csv from Desktop to Documents / Tides as a (2).csv",
   );
@@ -99,7 +100,8 @@ test("steps in words", () => {
   );
   expect(
     say({
-      type: "show",
+      type: "screen",
+      part: "shown",
       from: { level: "everything", since: 0, hidden: [] },
       to: { level: "bare", since: 0, hidden: ["a", "b"] },
     }),

@@ -1,150 +1,78 @@
-import type { Raw } from "../names/raw";
+import { z } from "zod";
+import type { QuietLevel } from "../screen/state";
+import { type Saying, type StepType, Touch } from "./step-type";
+import { copy } from "./steps/copy";
+import { erase } from "./steps/erase";
+import { makeFolder } from "./steps/make-folder";
+import { move } from "./steps/move";
+import { place } from "./steps/place";
+import { removeEmptyFolder } from "./steps/remove-empty-folder";
+import { restore } from "./steps/restore";
+import { screen } from "./steps/screen";
+import { send } from "./steps/send";
+import { set } from "./steps/set";
+import { trash } from "./steps/trash";
+import { write } from "./steps/write";
 
-/** What a directory entry is. */
-export type EntryType = "file" | "folder" | "link" | "special";
-
-/** What tells one file from another and one state of it from the next. `device` is left out: it holds for one boot only. */
-export interface Identity {
-  type: EntryType;
-  ino: string;
-  bytes: number;
-  /** Nanoseconds since 1970, decimal, as it may pass 2^53. */
-  mtimeNs: string;
-}
-
-/** One entry of a tree to be copied: `rel` is empty for the thing itself, else its path below it. */
-export interface TreeEntry {
-  rel: Raw;
-  type: "file" | "folder" | "link";
-  mode: number;
-  mtimeNs: string;
-  bytes: number;
-  /** For a file: where its content is read from, and the SHA-256 the copy must have. */
-  source?: Raw;
-  sha256?: string;
-  /** For a link: where it leads. */
-  target?: Raw;
-  xattrs?: [name: Raw, value: Raw][];
-  /** For a file that has two names in the tree: the first one, of which it becomes a second name again. */
-  sameAs?: Raw;
-}
-
-export interface Point {
-  /** Pixels of the screen from its left and upper edge to the icon's box. */
-  x: number;
-  y: number;
-}
-
-export type QuietLevel = "everything" | "some kinds" | "what stays" | "bare";
-
-/** What the screen shows: the level, since when, and which items are out of sight. */
-export interface Shown {
-  level: QuietLevel;
-  since: number;
-  hidden: string[];
-}
-
-export type Json = null | boolean | number | string | Json[] | { [key: string]: Json };
-
-/** A thing that goes into a parcel. `payload` is its name inside the parcel's payload. */
-export interface ParcelThing {
-  item: string;
-  from: Raw;
-  payload: string;
-  identity: Identity;
-  position: Point | null;
-}
-
-/**
- * Why a thing may be let go: proven again at the moment it is. `other`: the file that stays, whose SHA-256 must be the same;
- * `folder`: where an archive lies unpacked.
- */
-export type Proof =
-  | { kind: "twins"; other: Raw; sha256: string }
-  | { kind: "spent archive"; folder: Raw }
-  | { kind: "dead shortcut" }
-  | { kind: "empty" }
-  | { kind: "half download" };
-
-/** A small file, whole: its bytes, its rights and its attributes. Without a mode that is the usual one, and not compared. */
-export interface SmallFile {
-  content: Raw;
-  mode?: number;
-  xattrs?: [name: Raw, value: Raw][];
-}
-
-export type MoveStep = { type: "move"; item?: string; from: Raw; to: Raw; identity: Identity };
-export type CopyStep = { type: "copy"; item?: string; to: Raw; tree: TreeEntry[] };
-export type TrashStep = {
-  type: "trash";
-  item?: string;
-  from: Raw;
-  /** The trash folder (holding `files` and `info`), and the name in it. */
-  trash: Raw;
-  name: Raw;
-  /** The whole info file. */
-  info: string;
-  identity: Identity;
-  /** Only once this step of the same act, a sending, has proven the copy. */
-  sentBy?: number;
-  /** Only while this still holds. */
-  proof?: Proof;
-};
-export type RestoreStep = { type: "restore"; item?: string; trash: Raw; name: Raw; info: string; to: Raw; identity: Identity };
-/**
- * `shared`: a folder that later acts rely on without being asked, such as the trash; undone only once it is empty. `named`: one
- * that the person named for this act, which may work in it wherever it lies.
- */
-export type MakeFolderStep = { type: "make-folder"; folder: Raw; mode?: number; shared?: true; named?: true };
-export type RemoveEmptyFolderStep = { type: "remove-empty-folder"; folder: Raw; mode: number; mtimeNs: string };
-export type WriteStep = { type: "write"; file: Raw; before: SmallFile | null; after: SmallFile | null };
-export type PlaceStep = { type: "place"; item: string; from: Point | null; to: Point | null };
-export type ShowStep = { type: "show"; from: Shown; to: Shown };
-/** `shared`: a record that later acts rely on without being asked, such as a parcel; it stays when the act is undone. */
-export type SetStep = { type: "set"; key: string; from: Json; to: Json; shared?: true };
-export type SendStep = {
-  type: "send";
-  parcel: string;
-  depotId: string;
-  depot: Raw;
-  bag: Raw;
-  title: string;
-  madeAt: string;
-  things: ParcelThing[];
+const stepTypes = {
+  move,
+  copy,
+  trash,
+  restore,
+  erase,
+  "make-folder": makeFolder,
+  "remove-empty-folder": removeEmptyFolder,
+  write,
+  place,
+  screen,
+  set,
+  send,
 };
 
-/**
- * Destroys a thing that lies in the trash. `copy`: what of it a depot holds, from which an undo fetches it back. `state`: that of
- * all in it when it was counted.
- */
-export type EraseStep = {
-  type: "erase";
-  item?: string;
-  trash: Raw;
-  name: Raw;
-  info: string;
-  identity: Identity;
-  copy?: TreeEntry[];
-  state?: string;
-};
+/** The types of steps, by name. */
+export type StepTypeName = keyof typeof stepTypes;
+
+/** The steps of a type. */
+type StepOf<T extends StepTypeName> = (typeof stepTypes)[T] extends StepType<infer S> ? S : never;
 
 /**
- * One change, as data. A step can be checked, done, undone and, after a crash, settled; src/server/ledger/steps holds
- * one file for each type. What only concerns Vuoto's own record (place, show, set) is written with the entry itself.
+ * One change, as data. A step can be checked, done, undone and, after a crash, settled; `steps/` here says what each type is,
+ * and src/server/ledger/steps does it.
  */
-export type Step =
-  | MoveStep
-  | CopyStep
-  | TrashStep
-  | RestoreStep
-  | MakeFolderStep
-  | RemoveEmptyFolderStep
-  | WriteStep
-  | PlaceStep
-  | ShowStep
-  | SetStep
-  | SendStep
-  | EraseStep;
+export type Step = { [T in StepTypeName]: StepOf<T> }[StepTypeName];
+
+/** What is known of a step's type. */
+export const typeOf = (step: Step): StepType<Step> => stepTypes[step.type] as unknown as StepType<Step>;
+
+export const stepTypeNames = Object.keys(stepTypes) as [StepTypeName, ...StepTypeName[]];
+
+const anyType = z.object({ type: z.enum(stepTypeNames) });
+
+/** A step from data of the present version. @throws ZodError where it is none */
+export function parseStep(data: unknown): Step {
+  return stepTypes[anyType.parse(data).type].schema.parse(data);
+}
+
+/** What steps have to do with. */
+export function touchesOf(steps: Step[]): Touch {
+  const touch = new Touch();
+  for (const step of steps) typeOf(step).touches(step, touch);
+  return touch;
+}
+
+/** What a step does, in words: one line for the ledger and for a trial. */
+export const stepSentence = (step: Step, saying: Saying): string => typeOf(step).sentence(step, saying);
+
+/** The name of what a step concerns, as shown. */
+export const subjectOf = (step: Step): string => typeOf(step).subject(step);
+
+export const concernsThing = (step: Step): boolean => typeOf(step).role === "thing";
+
+/** Written with the entry and not before: what was not committed needs no taking back. */
+export const isRecordOnly = (step: Step): boolean => typeOf(step).role === "record";
+
+/** Not merely made ready for another step: folders and records are there for the sake of what goes into them. */
+export const isPurpose = (step: Step): boolean => concernsThing(step) || typeOf(step).role === "parcel";
 
 export type StepState = "planned" | "done" | "undone" | "refused";
 export type EntryState = "running" | "done" | "undone";
@@ -175,6 +103,8 @@ export type ActName =
   | "send"
   | "parcel-restore"
   | "quiet"
+  | "key"
+  | "screen"
   | "undo"
   | "redo";
 
@@ -190,4 +120,6 @@ export interface Plan {
   sitting?: string;
   /** The verdict that it does, as it was given in a sitting. */
   given?: string;
+  /** How much is shown after it, where it changes that. */
+  level?: QuietLevel;
 }

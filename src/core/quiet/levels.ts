@@ -1,4 +1,4 @@
-import type { QuietLevel, Shown } from "../ledger/step";
+import type { QuietLevel, Shown } from "../ledger/../screen/state";
 import type { Kind } from "../survey/kinds";
 
 /** What decides whether an icon is shown. */

@@ -33,7 +33,7 @@ const shortestStem = 4;
  * The part of a name that those of one matter share: its first words, without the ending, numbers, dates and the marks of
  * a copy. "tide-table-2026 (2).pdf" gives "tide table".
  */
-export function stemOf(label: string): string {
+export function matterOf(label: string): string {
   return label
     .replace(/\.[^.\s]{1,12}$/, "")
     .toLowerCase()
@@ -64,7 +64,7 @@ export function familiesOf(items: FamilyItem[], findings: Finding[]): Family[] {
         finding.each.map(({ id }) => id),
         1,
       );
-  for (const [stem, group] of largestFirst(groupBy([...free.values()], ({ label }) => stemOf(label))))
+  for (const [stem, group] of largestFirst(groupBy([...free.values()], ({ label }) => matterOf(label))))
     if (stem.length >= shortestStem)
       take(
         { by: "name", stem },

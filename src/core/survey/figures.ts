@@ -1,19 +1,11 @@
-import type { Point } from "../ledger/step";
+import type { Point } from "../ledger/shapes";
+import type { ScreenSize } from "../screen/state";
 
 export interface Box {
   x: number;
   y: number;
   width: number;
   height: number;
-}
-
-/** The screen on which the desktop is drawn, in pixels, and what one icon takes. */
-export interface ScreenSize {
-  width: number;
-  height: number;
-  icon: { width: number; height: number };
-  /** Below the icon, centred on it. */
-  label: { width: number; height: number };
 }
 
 /** The boxes of an icon at a point: the icon's own and its label's. */
@@ -89,7 +81,7 @@ export function overlapping(points: Point[], screen: ScreenSize): Set<number> {
  * Places for things whose screen gives none: by age, the longest untouched first, row by row within the sheet. Answers a
  * point for each, in the order given, and the height the sheet needs.
  */
-export function layOut(count: number, screen: ScreenSize): { points: Point[]; height: number } {
+export function layOut(count: number, screen: LaidOn): { points: Point[]; height: number } {
   const stepX = Math.max(screen.icon.width, screen.label.width) + 8;
   const stepY = screen.icon.height + screen.label.height + 14;
   const columns = Math.max(1, Math.floor((screen.width - 16) / stepX));
@@ -100,3 +92,18 @@ export function layOut(count: number, screen: ScreenSize): { points: Point[]; he
   }));
   return { points, height: 32 + Math.ceil(count / columns) * stepY };
 }
+
+/**
+ * Places by age for things whose screen gives none, the longest untouched first, to the second: a point for each, in the order
+ * in which they are given.
+ */
+export function laidByAge(things: readonly { mtimeMs: number }[], screen: LaidOn): { points: Point[]; height: number } {
+  const { points, height } = layOut(things.length, screen);
+  const second = things.map(({ mtimeMs }) => Math.floor(mtimeMs / 1000));
+  const laid = new Array<Point>(things.length);
+  const byAge = [...things.keys()].sort((a, b) => second[a]! - second[b]! || a - b);
+  for (const [place, n] of byAge.entries()) laid[n] = points[place]!;
+  return { points: laid, height };
+}
+
+type LaidOn = Pick<ScreenSize, "width" | "icon" | "label">;

@@ -22,6 +22,8 @@ export interface FoundItem {
   inUse?: string;
   /** Of an archive that was compared with a folder: how many entries it has, where they lie, and which do not. */
   unpacked?: Unpacked;
+  /** Of a folder: how many of its files lie elsewhere too, of how many, with their bytes and one of them by name. */
+  inside?: { same: number; of: number; bytes: number; name: string; other: string };
   /** Whether an identical copy lies in a protected place; undefined where that is not known. */
   elsewhere?: boolean;
 }
@@ -41,6 +43,7 @@ export const findingKinds = [
   "spent archive",
   "empty",
   "half download",
+  "twins inside",
   "in use",
   "stale",
   "large",
@@ -99,7 +102,9 @@ export function findingsOf(items: FoundItem[], filed: FiledTwin[], now: number):
   const byId = new Map(items.map((item) => [item.id, item]));
   const add = (kind: FindingKind, proof: string, each: Found[]) => {
     if (each.length === 0) return;
-    findings.push({ kind, each, proof, wins: { items: each.length, bytes: sum(each.map(({ id }) => byId.get(id)!)) } });
+    const about = each.map(({ id }) => byId.get(id)!);
+    const bytes = kind === "twins inside" ? about.reduce((total, item) => total + (item.inside?.bytes ?? 0), 0) : sum(about);
+    findings.push({ kind, each, proof, wins: { items: each.length, bytes } });
   };
 
   add(
@@ -135,6 +140,11 @@ export function findingsOf(items: FoundItem[], filed: FiledTwin[], now: number):
       const rests = `not grown for ${daysWords((now - mtimeMs) / day)}`;
       return [{ id, proof: whole ? `${rests}; ${whole.label} lies beside it, whole` : rests }];
     }),
+  );
+  add(
+    "twins inside",
+    "they hold files that lie elsewhere too, the same byte for byte; look into them",
+    items.flatMap(({ id, inside }) => (inside ? [{ id, proof: insideWords(inside) }] : [])),
   );
   add(
     "in use",
@@ -182,6 +192,11 @@ function twins(items: FoundItem[], filed: FiledTwin[]): Found[] {
     }
   }
   return found;
+}
+
+function insideWords({ same, of, name, other }: NonNullable<FoundItem["inside"]>): string {
+  const which = same === of ? (of === 1 ? "its one file lies" : `all ${of} files in it lie`) : `${same} of ${of} files in it lie`;
+  return `${same === 1 && of > 1 ? `1 of ${of} files in it lies` : which} elsewhere too: ${name} is the same as ${other}`;
 }
 
 /** By the best of what is known of opening, change and arrival; says how sure that is. */

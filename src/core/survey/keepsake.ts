@@ -1,5 +1,6 @@
-import type { Point } from "../ledger/step";
-import { boxesAt, type ScreenSize } from "./figures";
+import type { Point } from "../ledger/shapes";
+import type { ScreenSize } from "../screen/state";
+import { boxesAt } from "./figures";
 
 /** One state of a worktop, as a picture shows it: where its icons lie, and a line below. */
 export interface KeptState {

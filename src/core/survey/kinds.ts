@@ -101,7 +101,10 @@ const archiveMimes = [
 const endings: Partial<Record<Kind, string[]>> = {
   text: [
     "eml",
+    "emlx",
+    "msg",
     "ics",
+    "vcs",
     "vcf",
     "srt",
     "vtt",
@@ -135,6 +138,11 @@ const endings: Partial<Record<Kind, string[]>> = {
     "geojson",
     "kml",
     "sqlite",
+    "sqlite3",
+    "mdb",
+    "accdb",
+    "odb",
+    "pst",
     "db",
     "bin",
     "dat",
@@ -151,6 +159,7 @@ const endings: Partial<Record<Kind, string[]>> = {
 };
 const kindByEnding = new Map(Object.entries(endings).flatMap(([kind, list]) => list.map((e) => [e, kind as Kind] as const)));
 
+const isLibrary = /\.(so(\.[0-9.]+)?|o|a|ko|node|dll|dylib)$/i;
 const halfDownload = /\.(part|partial|crdownload|download|opdownload|aria2|!ut|filepart)$/i;
 const lockFile = /^(\.~lock\..+#|~\$.+|\..+\.sw[a-p])$/;
 const temporary = /^(Thumbs\.db|\.DS_Store|desktop\.ini)$|~$|\.(tmp|temp|bak)$/i;
@@ -177,6 +186,7 @@ const screens = new Set(
 /** What a single compressed file holds, by the ending before the last: "report.csv.gz", "ls.1.gz" (a page of a manual). */
 function kindInside(name: string, ending: string): Kind | undefined {
   const inner = endingOf(name.slice(0, name.length - ending.length - 1));
+  if (ending === "svgz") return "picture";
   if (/^[1-9][a-z]*$/.test(inner)) return "text";
   const kind = kindByEnding.get(inner);
   return kind === "archive" ? undefined : kind;
@@ -215,6 +225,8 @@ export function kindOf(e: Evidence): KindFound {
       if (inside) return { kind: inside, why: `it is one compressed file, and its name says what kind of file` };
     }
     if (archiveMimes.includes(mime)) return { kind: "archive", why };
+    // A part that other programs load is no program that could be started.
+    if (isLibrary.test(e.name)) return { kind: "data", why };
     if (/executable|x-elf|x-mach|x-msdownload/.test(mime)) return { kind: "installer", why };
   }
   const named = kindByEnding.get(ending);

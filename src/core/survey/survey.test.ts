@@ -1,8 +1,9 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
+import type { ScreenSize } from "../screen/state";
 import { addressOf, programOf, readDesktopEntry } from "./desktop-entry";
-import { familiesOf, stemOf } from "./families";
-import { boxesAt, coveredArea, layOut, overlapping, type ScreenSize } from "./figures";
+import { familiesOf, matterOf } from "./families";
+import { boxesAt, coveredArea, layOut, overlapping } from "./figures";
 import { type FiledTwin, type FindingKind, type FoundItem, findingsOf } from "./findings";
 import { keepsake } from "./keepsake";
 import { type Evidence, type Kind, kindOf } from "./kinds";
@@ -278,7 +279,7 @@ describe("findings", () => {
 describe("families", () => {
   const of = (label: string, arrivedMs = 0, kind: Kind = "text") => ({ id: label, label, kind, arrivedMs });
   test("stems leave endings, numbers and the marks of a copy aside", () => {
-    expect(["tide-table-2026 (2).pdf", "Tide table copy.pdf", "tide_table_v3.final.pdf"].map(stemOf)).toEqual(
+    expect(["tide-table-2026 (2).pdf", "Tide table copy.pdf", "tide_table_v3.final.pdf"].map(matterOf)).toEqual(
       Array(3).fill("tide table"),
     );
   });

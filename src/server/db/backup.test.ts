@@ -2,15 +2,18 @@ import fs from "node:fs";
 import os from "node:os";
 import path from "node:path";
 import { gunzipSync } from "node:zlib";
-import { afterEach, beforeEach, describe, expect, test } from "vitest";
+import { afterEach, beforeEach, describe, expect, test, vi } from "vitest";
 import { asProblem } from "@/core/problem";
 import { makeRandomAccount } from "../../../fixtures/accounts";
+import { standingClock } from "../../../fixtures/clock";
 import { idsOn, makePlace, type Place } from "../../../fixtures/engine";
 import type { Engine } from "../engine";
 import { put } from "../homes/put";
+import { writeBackup } from "../jobs/work/write-backup";
 import { ledgerList } from "../ledger/list";
 import { undo } from "../ledger/undo";
 import { recordName } from "../opening";
+import { keepCopies } from "../serving";
 import { backup, keepDailyCopy } from "../settings/backup";
 import { letGo } from "../sitting/let-go";
 import { stay } from "../sitting/stay";
@@ -29,6 +32,9 @@ afterEach(async () => {
   await engine.close();
   place.remove();
 });
+
+/** Waits for what happens by itself. */
+const until = (holds: () => boolean) => vi.waitFor(() => expect(holds()).toBe(true), { timeout: 10_000, interval: 10 });
 
 const entries = () => ledgerList(engine).map(({ id, words, state }) => [id, words, state]);
 async function work() {
@@ -56,6 +62,71 @@ describe("a copy of the record", () => {
     expect(await undo(engine, { entry: "all" })).toMatchObject({ refused: [], done: 3 });
     const changed = [...before].filter(([rel, entry]) => place.tree().get(rel)?.content !== entry.content);
     expect(changed).toEqual([]);
+  });
+
+  test("is made for each day, also where Vuoto runs for days; seven are kept", async () => {
+    await work();
+    await engine.close();
+    const clock = standingClock(Date.UTC(2026, 10, 20, 12));
+    engine = await place.open({ clock });
+    keepCopies(engine);
+    const days = () => copies(place.data).map((file) => path.basename(file).slice(0, 10));
+    await until(() => days().length === 1);
+    clock.pass(3_600_000);
+    expect(days()).toEqual(["2026-11-20"]);
+    for (let day = 21; day <= 29; day++) {
+      for (let hour = 0; hour < 24; hour++) {
+        clock.pass(3_600_000);
+        await new Promise(setImmediate);
+      }
+      await until(() => days()[0] === `2026-11-${day}`);
+    }
+    await until(() => days().length === 7);
+    expect(days().at(-1)).toBe("2026-11-23");
+  });
+
+  test("replaces nothing, and lies where a folder may be named", async () => {
+    const file = path.join(place.folder, "mine.txt");
+    fs.writeFileSync(file, "mine");
+    fs.writeFileSync(`${file}.new`, "mine too");
+    await expect(backup(engine, { file })).rejects.toMatchObject({ code: "name-taken" });
+    await expect(backup(engine, { file: path.join(place.folder, "none", "a") })).rejects.toMatchObject({ code: "folder-gone" });
+    await expect(backup(engine, { file: "~/.config/a" })).rejects.toMatchObject({ code: "place-unsuitable" });
+    await expect(backup(engine, { file: "/etc/a" })).rejects.toMatchObject({ code: "place-unsuitable" });
+    expect([file, `${file}.new`].map((name) => fs.readFileSync(name, "utf8"))).toEqual(["mine", "mine too"]);
+    expect(await backup(engine, { file: "Papers.ndjson" })).toMatchObject({ file: path.join(place.root, "Papers.ndjson") });
+    expect(fs.readdirSync(place.root).filter((name) => name.includes(".new"))).toEqual([]);
+  });
+
+  test("on a file system without hard links is whole, replaces nothing, and is not left half written", async () => {
+    await work();
+    const file = path.join(place.folder, "copy.ndjson");
+    const write = () =>
+      writeBackup({ record: record(), file, now: 0 }, { tell: () => undefined, cancelled: () => false }).finally(() =>
+        expect(fs.readdirSync(place.folder).filter((name) => name.endsWith(".new"))).toEqual([]),
+      );
+    const failing = (code: string) => () => {
+      throw Object.assign(new Error(code), { code, syscall: "write" });
+    };
+    const link = vi.spyOn(fs, "linkSync").mockImplementation(failing("EPERM"));
+    try {
+      await write();
+      expect(fs.readFileSync(file, "utf8").trimEnd().split("\n").length).toBeGreaterThan(10);
+      fs.rmSync(file);
+      link.mockImplementation(() => {
+        fs.writeFileSync(file, "came meanwhile");
+        failing("EPERM")();
+      });
+      await expect(write()).rejects.toMatchObject({ code: "name-taken" });
+      expect(fs.readFileSync(file, "utf8")).toBe("came meanwhile");
+      fs.rmSync(file);
+      link.mockImplementation(failing("EPERM"));
+      vi.spyOn(fs, "createReadStream").mockImplementation(failing("ENOSPC"));
+      await expect(write()).rejects.toMatchObject({ code: "no-space" });
+      expect(fs.existsSync(file)).toBe(false);
+    } finally {
+      vi.restoreAllMocks();
+    }
   });
 
   test("that is none, is cut short or is of a newer version is refused, and the record stays", async () => {

@@ -37,6 +37,8 @@ export function copies(data: string): string[] {
   }
 }
 
+export const sizeOnDisk = (file: string): number => fs.statSync(file, { throwIfNoEntry: false })?.size ?? 0;
+
 /** Forgets all daily copies but the newest seven. */
 export function forgetOldCopies(data: string): void {
   for (const file of copies(data).slice(mostKept)) fs.rmSync(file);

@@ -9,6 +9,7 @@ import { ledgerList } from "../ledger/list";
 import { undo } from "../ledger/undo";
 import { migrations, openDb } from "./db";
 import { takeLock } from "./lock";
+import { readScreen } from "./record";
 
 let folder: string;
 beforeEach(() => {
@@ -54,41 +55,55 @@ describe("the record", () => {
   });
 });
 
-/** Files as acts of the first version left them, with its record. */
-function firstVersion(root: string, data: string): void {
-  const write = (name: string, content: string) => {
-    fs.mkdirSync(path.dirname(path.join(root, name)), { recursive: true });
-    fs.writeFileSync(path.join(root, name), content);
-    fs.utimesSync(path.join(root, name), 1.7e9, 1.7e9);
-  };
-  write("Desktop/stays.txt", "stays.txt");
-  write("Desktop/.out-of-sight/hidden.txt", "hidden.txt");
-  write("Desktop/.out-of-sight/HOW-TO-BRING-THEM-BACK.txt", "These things are out of sight.\n");
-  write("Documents/New/kept.txt", "kept.txt");
-  write(".local/share/Trash/files/gone.txt", "gone.txt");
-  write(
-    ".local/share/Trash/info/gone.txt.trashinfo",
-    `[Trash Info]\nPath=${root}/Desktop/gone.txt\nDeletionDate=2026-11-25T13:56:32\n`,
+const records = path.join(import.meta.dirname, "../../../fixtures/records");
+
+/** Files as acts of an older version left them, with its record. */
+function olderVersion(version: number, root: string, data: string): void {
+  const here = (text: string) => text.replaceAll("{root}", root).replaceAll("{base}", path.dirname(root));
+  const tree = JSON.parse(fs.readFileSync(path.join(records, `version-${version}.tree.json`), "utf8")) as Record<
+    string,
+    { content: string; mode: number }
+  >;
+  for (const [name, { content, mode }] of Object.entries(tree)) {
+    const file = path.join(root, name);
+    fs.mkdirSync(path.dirname(file), { recursive: true });
+    fs.writeFileSync(file, here(content), { mode });
+    fs.utimesSync(file, 1.7e9, 1.7e9);
+  }
+  const sql = here(fs.readFileSync(path.join(records, `version-${version}.sql`), "utf8")).replace(
+    /\{ino ([^}]+)\}/g,
+    (_, name: string) => String(fs.statSync(path.join(root, name), { bigint: true }).ino),
   );
-  const sql = fs
-    .readFileSync(path.join(import.meta.dirname, "../../../fixtures/records/version-1.sql"), "utf8")
-    .replaceAll("{root}", root)
-    .replace(/\{ino ([^}]+)\}/g, (_, name: string) => String(fs.statSync(path.join(root, name), { bigint: true }).ino));
   fs.mkdirSync(data, { mode: 0o700 });
   const db = new Database(path.join(data, "vuoto.sqlite"));
   db.exec(sql);
   db.close();
 }
 
-test("entries of the first version are listed, and undone by this one", async () => {
+test.each([
+  {
+    version: 1,
+    words: "Put kept.txt into Documents / New",
+    done: 4,
+    desktop: ["gone.txt", "hidden.txt", "kept.txt", "stays.txt"],
+  },
+  {
+    version: 5,
+    words: "Archived sent.txt to depot in the parcel “Old”",
+    done: 11,
+    desktop: ["gone.txt", "hidden.txt", "kept.txt", "page.txt", "sent.txt", "stays.txt"],
+  },
+])("entries of a record of version $version are listed, and undone by this one", async ({ version, words, done, desktop }) => {
   const place = makePlace(() => {});
-  firstVersion(place.root, place.data);
+  olderVersion(version, place.root, place.data);
   const engine = await place.open();
   expect(engine.db.pragma("user_version", { simple: true })).toBe(migrations().at(-1)!.version);
-  expect(ledgerList(engine).map((entry) => entry.words)).toContain("Put kept.txt into Documents / New");
-  expect(await undo(engine, { entry: "all" })).toMatchObject({ refused: [], done: 4 });
-  expect(fs.readdirSync(path.join(place.root, "Desktop")).sort()).toEqual(["gone.txt", "hidden.txt", "kept.txt", "stays.txt"]);
+  expect(ledgerList(engine).map((entry) => entry.words)).toContain(words);
+  expect(readScreen(engine.db).shown).toMatchObject({ level: "what stays", since: expect.any(Number) });
+  expect(await undo(engine, { entry: "all" })).toMatchObject({ refused: [], done });
+  expect(fs.readdirSync(path.join(place.root, "Desktop")).sort()).toEqual(desktop);
   expect(fs.readdirSync(path.join(place.root, "Documents"))).toEqual([]);
+  expect(readScreen(engine.db).shown.level).toBe("everything");
   expect(engine.db.prepare("SELECT value FROM record WHERE key LIKE 'verdict:%'").all()).toEqual([]);
   await engine.close();
   place.remove();

@@ -1,4 +1,6 @@
-import type { Json, Point, Shown } from "@/core/ledger/step";
+import { isDeepStrictEqual } from "node:util";
+import type { Json, Point } from "@/core/ledger/shapes";
+import { firstScreen, type ScreenPart, type ScreenState, screenVersion } from "@/core/screen/state";
 import type { Db } from "./db";
 import { prepared } from "./prepared";
 import { kept } from "./revision";
@@ -58,8 +60,6 @@ export interface GatheringRecord {
   things: { item: string; from: string; name: string; mark: string }[];
 }
 
-export const everythingShown: Shown = { level: "everything", since: 0, hidden: [] };
-
 export function readRecord<T>(db: Db, key: string): T | null {
   const value = prepared<[string], string>(db, "SELECT value FROM record WHERE key = ?").pluck().get(key);
   return value === undefined ? null : (JSON.parse(value) as T);
@@ -83,6 +83,23 @@ export function writeRecord(db: Db, key: string, value: Json): void {
       key,
       JSON.stringify(value),
     );
+}
+
+interface ScreenRecord {
+  version: number;
+  parts: Partial<ScreenState>;
+}
+
+/** What the screen is like: as was decided, and where nothing was, as it is at first. */
+export function readScreen(db: Db): ScreenState {
+  return { ...firstScreen, ...readRecord<ScreenRecord>(db, "screen")?.parts };
+}
+
+/** Changes one part; one that is as at first again is not kept. */
+export function writeScreenPart<P extends ScreenPart>(db: Db, part: P, state: ScreenState[P]): void {
+  const { [part]: _, ...parts } = readRecord<ScreenRecord>(db, "screen")?.parts ?? {};
+  const kept = isDeepStrictEqual(state, firstScreen[part]) ? parts : { ...parts, [part]: state };
+  writeRecord(db, "screen", Object.keys(kept).length === 0 ? null : ({ version: screenVersion, parts: kept } as unknown as Json));
 }
 
 export function readPosition(db: Db, item: string): Point | null {

@@ -1,12 +1,14 @@
 import { randomUUID } from "node:crypto";
 import type { AddDepotInput } from "@/contract/depots";
 import type { ReportJson } from "@/contract/items";
-import { isWithin, joinRaw, nameOf, normalRaw, type Raw, rawFromText, shownName } from "@/core/names/raw";
+import { isWithin, joinRaw, nameOf, type Raw, rawFromText, shownName } from "@/core/names/raw";
 import { Problem, unlessProblem } from "@/core/problem";
+import { fromAccount } from "../account";
 import { perform } from "../act";
 import type { DepotRecord } from "../db/record";
 import { realFolder } from "../disk/around";
 import type { Engine } from "../engine";
+import { folderMeant } from "../folders";
 import { homeRoots } from "../homes/homes";
 import { isTemporaryName } from "../ledger/temporaries";
 import { namedFolder } from "../named-folder";
@@ -14,8 +16,7 @@ import { depots } from "./depots";
 
 /** Takes an existing folder as a depot: outside the worktops, homes and trash, and no depot yet. */
 export async function addDepot(engine: Engine, input: AddDepotInput): Promise<ReportJson> {
-  const asked = typeof input.folder === "string" ? rawFromText(input.folder) : (atob(input.folder.path) as Raw);
-  const folder = checkedFolder(engine, asked);
+  const folder = checkedFolder(engine, folderMeant(engine.account, input.folder));
   const title = input.title ?? shownName(nameOf(folder));
   return perform(
     engine,
@@ -37,9 +38,9 @@ export async function addDepot(engine: Engine, input: AddDepotInput): Promise<Re
 
 function checkedFolder(engine: Engine, asked: Raw): Raw {
   const { account, disk } = engine;
-  const unsuitable = (detail: string) => new Problem("depot-unsuitable", { place: shownName(asked), detail });
-  if (!asked.startsWith("/")) throw unsuitable("the path must begin with a slash");
-  const real = realFolder(normalRaw(asked));
+  const place = fromAccount(account, shownName(asked));
+  const unsuitable = (detail: string) => new Problem("depot-unsuitable", { place, detail });
+  const real = realFolder(asked);
   if (!real) throw unsuitable("there is no such folder");
   const mine = [...account.worktops.map((w) => w.folder), ...homeRoots(engine), account.trash];
   if (real === "/" || mine.some((other) => isWithin(other, real) || isWithin(real, other)))

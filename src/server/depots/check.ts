@@ -11,29 +11,35 @@ export async function check(engine: Engine, input: CheckInput): Promise<CheckAns
   const parcel = parcelMeant(engine, input.parcel);
   const { bag } = bagOf(engine, parcel);
   const answer: CheckAnswer = { parcel: parcel.title, whole: true, files: 0, bytes: 0, damaged: [], missing: [] };
-  await engine.jobs.run(`Checking “${parcel.title}”`, "bytes", parcel.bytes ?? 0, async (job) => {
-    for (const name of [tagManifestFile, "manifest-sha256.txt"]) {
-      const text = engine.disk.readSmall(joinRaw(bag, rawFromText(name)), 1 << 28);
-      if (!text) {
-        answer.missing.push(name);
-        continue;
-      }
-      const { sums, damaged } = readManifest(text.toString("utf8"));
-      // Whoever changes a parcel can make its checksums anew, but not the one that our record keeps.
-      if (name === tagManifestFile && parcel.tags !== undefined && !isAsSent(engine, bag, parcel)) damaged.push(name);
-      if (damaged.length > 0) answer.damaged.push(name);
-      for (const [path, sum] of sums) {
-        const place = joinRaw(bag, rawFromText(pathInManifest(path)));
-        const stat = engine.disk.stat(place);
-        if (!stat) answer.missing.push(path);
-        else if ((await hashFromDevice(engine.disk, place, job).catch(unreadable)) !== sum) answer.damaged.push(path);
-        else if (path.startsWith("data/")) {
-          answer.files++;
-          answer.bytes += Number(stat.size);
+  await engine.jobs.run(
+    `Checking “${parcel.title}”`,
+    "bytes",
+    parcel.bytes ?? 0,
+    async (job) => {
+      for (const name of [tagManifestFile, "manifest-sha256.txt"]) {
+        const text = engine.disk.readSmall(joinRaw(bag, rawFromText(name)), 1 << 28);
+        if (!text) {
+          answer.missing.push(name);
+          continue;
+        }
+        const { sums, damaged } = readManifest(text.toString("utf8"));
+        // Whoever changes a parcel can make its checksums anew, but not the one that our record keeps.
+        if (name === tagManifestFile && parcel.tags !== undefined && !isAsSent(engine, bag, parcel)) damaged.push(name);
+        if (damaged.length > 0) answer.damaged.push(name);
+        for (const [path, sum] of sums) {
+          const place = joinRaw(bag, rawFromText(pathInManifest(path)));
+          const stat = engine.disk.stat(place);
+          if (!stat) answer.missing.push(path);
+          else if ((await hashFromDevice(engine.disk, place, job).catch(unreadable)) !== sum) answer.damaged.push(path);
+          else if (path.startsWith("data/")) {
+            answer.files++;
+            answer.bytes += Number(stat.size);
+          }
         }
       }
-    }
-  });
+    },
+    { parcel: parcel.id },
+  );
   if (parcel.files !== undefined && answer.damaged.length + answer.missing.length === 0 && answer.files !== parcel.files)
     answer.missing.push(`${parcel.files - answer.files} files that were sent`);
   answer.whole = answer.damaged.length === 0 && answer.missing.length === 0;

@@ -1,18 +1,23 @@
-import { randomUUID } from "node:crypto";
-import type { FolderRef, ParcelRestoreInput } from "@/contract/depots";
+import type { ParcelRestoreInput } from "@/contract/depots";
+import type { FolderRef } from "@/contract/folders";
 import type { ReportJson } from "@/contract/items";
 import type { ParcelThingJson } from "@/contract/parcel";
 import { rawFromJson } from "@/contract/raw-json";
-import { shownPlace } from "@/core/ledger/sentence";
-import type { CopyStep, MakeFolderStep, Plan, Step, TreeEntry } from "@/core/ledger/step";
+import type { TreeEntry } from "@/core/ledger/shapes";
+import type { Plan, Step } from "@/core/ledger/step";
+import { shownPlace } from "@/core/ledger/step-type";
+import type { CopyStep } from "@/core/ledger/steps/copy";
+import type { MakeFolderStep } from "@/core/ledger/steps/make-folder";
 import { freeName } from "@/core/names/free-name";
-import { folderOf, isName, isWithin, joinRaw, nameOf, normalRaw, type Raw, rawFromText, shownName } from "@/core/names/raw";
+import { folderOf, isName, isWithin, joinRaw, nameOf, type Raw, rawFromText, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { perform } from "../act";
 import { realFolder } from "../disk/around";
 import type { Engine, Reading } from "../engine";
+import { folderMeant } from "../folders";
 import { homeRoots } from "../homes/homes";
 import { namedFolder } from "../named-folder";
+import { newItemId } from "../survey/items";
 import { bagOf, isAsSent, parcelMeant, thingsIn } from "./depots";
 
 /**
@@ -59,7 +64,7 @@ function planRestore(engine: Engine, input: ParcelRestoreInput): Plan {
     const name = freeName(wanted, (n) => taken.has(joinRaw(folder, n)) || disk.stat(joinRaw(folder, n)) !== undefined);
     const to = joinRaw(folder, name);
     taken.add(to);
-    const item = randomUUID();
+    const item = newItemId();
     steps.push({ type: "copy", item, to, tree: treeOf(thing, bag, parcel.title) } satisfies CopyStep);
     if (thing.position && into === undefined) steps.push({ type: "place", item, from: null, to: thing.position });
   }
@@ -78,9 +83,7 @@ function planRestore(engine: Engine, input: ParcelRestoreInput): Plan {
 
 /** The folder that the person names for what is restored: one that is not there yet, in one that is. */
 function newFolder(engine: Engine, ref: FolderRef): Raw {
-  const asked = typeof ref === "string" ? rawFromText(ref) : (atob(ref.path) as Raw);
-  if (!asked.startsWith("/")) throw new Problem("bad-words", { detail: "The new folder's path must begin with a slash." });
-  const folder = namedFolder(engine, normalRaw(asked));
+  const folder = namedFolder(engine, folderMeant(engine.account, ref));
   if (engine.disk.stat(folder))
     throw new Problem("name-taken", { name: shownName(nameOf(folder)), place: shownName(folderOf(folder)) });
   if (!realFolder(folderOf(folder))) throw new Problem("folder-gone", { place: shownName(folderOf(folder)) });

@@ -1,7 +1,8 @@
 import type { SendInput } from "@/contract/depots";
 import type { ReportJson } from "@/contract/items";
 import { bagName, payloadName } from "@/core/depots/bagit";
-import type { Plan, SendStep } from "@/core/ledger/step";
+import type { Plan } from "@/core/ledger/step";
+import type { SendStep } from "@/core/ledger/steps/send";
 import { joinRaw, type Raw } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { perform } from "../act";
@@ -22,7 +23,11 @@ export async function send(engine: Engine, input: SendInput): Promise<ReportJson
   // Each byte is read twice: once to copy it, once from the depot.
   let bytes = 0;
   for (const item of collectedIn(engine, parcel.id)) bytes += await bytesIn(engine, item.path);
-  return perform(engine, `Sending “${parcel.title}”`, () => planSend(engine, input), { trial: input.dryRun, bytes: 2 * bytes });
+  return perform(engine, `Sending “${parcel.title}”`, () => planSend(engine, input), {
+    trial: input.dryRun,
+    bytes: 2 * bytes,
+    parcel: parcel.id,
+  });
 }
 
 function planSend(engine: Engine, input: SendInput): Plan {

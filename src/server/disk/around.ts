@@ -70,18 +70,44 @@ function closeBelow(folder: string): void {
     if (!entry.isSymbolicLink()) fs.chmodSync(path.join(entry.parentPath, entry.name), entry.isDirectory() ? 0o700 : 0o600);
 }
 
-/** Where file systems are mounted (proc(5), mountinfo, fifth field; spaces and the like as octal). */
+interface Mount {
+  point: Raw;
+  /** What is mounted there: a device, an address, or a word where it is neither. */
+  source: string;
+}
+
+/** What is mounted where (proc(5), mountinfo: the fifth field, and the second after the hyphen; spaces and the like as octal). */
+function mounts(): Mount[] {
+  const plain = (text: string) => text.replace(/\\([0-7]{3})/g, (_, o: string) => String.fromCharCode(Number.parseInt(o, 8)));
+  return fs
+    .readFileSync("/proc/self/mountinfo", "latin1")
+    .split("\n")
+    .flatMap((line) => {
+      const point = line.split(" ")[4];
+      return point ? [{ point: plain(point) as Raw, source: plain(line.split(" - ")[1]?.split(" ")[1] ?? "") }] : [];
+    });
+}
+
+/** Where file systems are mounted. */
 export function mountPoints(): Raw[] {
   try {
-    const lines = fs.readFileSync("/proc/self/mountinfo", "latin1").split("\n");
-    const points = lines.map((line) => line.split(" ")[4]).filter((p): p is string => !!p);
-    return [
-      ...new Set(
-        points.map((p) => p.replace(/\\([0-7]{3})/g, (_, o: string) => String.fromCharCode(Number.parseInt(o, 8))) as Raw),
-      ),
-    ];
+    return [...new Set(mounts().map(({ point }) => point))];
   } catch {
     return ["/" as Raw];
+  }
+}
+
+/** Where the system itself lies, or nothing that lasts. */
+const systemMounts = /^\/(proc|sys|dev|run(?!\/media\/)|boot|snap|etc|usr|var|tmp|opt|nix)?(\/|$)/;
+
+/** Where drives are mounted, of this computer or reached over a network. */
+export function drivePoints(): Raw[] {
+  try {
+    const isDrive = ({ point, source }: Mount) =>
+      !systemMounts.test(point) && /^\/dev\/|:|^\/\//.test(source) && fs.statSync(bytes(point)).isDirectory();
+    return [...new Set(mounts().flatMap((mount) => (isDrive(mount) ? [mount.point] : [])))];
+  } catch {
+    return [];
   }
 }
 

@@ -10,7 +10,8 @@ import {
   tagManifestFile,
   thingsFile,
 } from "@/core/depots/bagit";
-import type { ParcelThing, TreeEntry } from "@/core/ledger/step";
+import type { TreeEntry } from "@/core/ledger/shapes";
+import type { ParcelThing } from "@/core/ledger/steps/send";
 import { folderOf, joinRaw, nameOf, type Raw, rawFromText, shownName } from "@/core/names/raw";
 import { asProblem, Problem, type ProblemCode, type ProblemFacts } from "@/core/problem";
 import { type Disk, sameState } from "./disk";

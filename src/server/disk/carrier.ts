@@ -1,4 +1,4 @@
-import type { TreeEntry } from "@/core/ledger/step";
+import type { TreeEntry } from "@/core/ledger/shapes";
 import { folderOf, nameOf, type Raw, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { type Packed, type PackInput, packBag } from "./bag";

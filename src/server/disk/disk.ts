@@ -1,5 +1,5 @@
 import fs from "node:fs";
-import type { EntryType, Identity, SmallFile } from "@/core/ledger/step";
+import type { EntryType, Identity, SmallFile } from "@/core/ledger/shapes";
 import { folderOf, isName, isWithin, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import type { Calls } from "./calls";
@@ -453,7 +453,7 @@ export class Folder {
         const got = this.calls.read(fd, buffer.subarray(length), null);
         if (got === 0) return buffer.subarray(0, length);
         length += got;
-        if (length > most) throw new Problem("too-large", { name: shownName(name) });
+        if (length > most) throw new Problem("file-too-large", { name: shownName(name) });
       }
     } finally {
       this.calls.close(fd);

@@ -1,6 +1,6 @@
 import fs from "node:fs";
 import os from "node:os";
-import type { Identity } from "@/core/ledger/step";
+import type { Identity } from "@/core/ledger/shapes";
 import { folderOf, isWithin, joinRaw, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
 import { unlessProblem } from "@/core/problem";
 import { breathing } from "../jobs/gentle";

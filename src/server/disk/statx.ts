@@ -1,6 +1,6 @@
 import fs from "node:fs";
 import koffi from "koffi";
-import type { EntryType, Identity } from "@/core/ledger/step";
+import type { EntryType, Identity } from "@/core/ledger/shapes";
 import type { Raw } from "@/core/names/raw";
 
 /** An identity with the device, which holds for this boot only. */

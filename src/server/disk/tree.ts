@@ -1,6 +1,6 @@
 import { createHash } from "node:crypto";
 import type fs from "node:fs";
-import type { TreeEntry } from "@/core/ledger/step";
+import type { TreeEntry } from "@/core/ledger/shapes";
 import { folderOf, joinRaw, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { bytes, type Disk, type Folder, typeOf, writeAll } from "./disk";
@@ -239,8 +239,7 @@ export async function copyFile(disk: Disk, entry: TreeEntry, place: Raw, pace: P
       calls.fsync(to);
       look();
       const sum = hash.digest("hex");
-      if (entry.sha256 && entry.sha256 !== sum)
-        throw new Problem("parcel-damaged", { place: shownName(nameOf(source)), detail: "a checksum differs" });
+      if (entry.sha256 && entry.sha256 !== sum) throw new Problem("sent-differs", { name: shownName(nameOf(source)) });
       return sum;
     } finally {
       calls.close(to);
@@ -278,10 +277,7 @@ export async function verifyTree(disk: Disk, target: Raw, sums: ReadonlyMap<Raw,
   for (const [rel, sum] of sums) {
     const place = rel === "" ? target : joinRaw(target, rel);
     if ((await hashFromDevice(disk, place, pace)) !== sum)
-      throw new Problem("parcel-damaged", {
-        place: shownName(nameOf(target)),
-        detail: `${shownName(nameOf(place))} differs when read back`,
-      });
+      throw new Problem("copy-differs", { name: shownName(nameOf(target)), place: rel === "" ? undefined : shownName(rel) });
   }
 }
 

@@ -1,8 +1,9 @@
 import fs from "node:fs";
 import os from "node:os";
 import path from "node:path";
-import { afterEach, expect, test, vi } from "vitest";
+import { afterEach, expect, test } from "vitest";
 import { rawFromBytes } from "@/core/names/raw";
+import { standingClock } from "../../../fixtures/clock";
 import { soonButNotLate, watchFolders } from "./watching";
 
 const root = fs.mkdtempSync(path.join(os.tmpdir(), "vuoto-watching-"));
@@ -48,23 +49,19 @@ test("a folder that went and came back is watched again", async () => {
 }, 20_000);
 
 test("however often something changes, it is looked at soon after the first change", () => {
-  vi.useFakeTimers();
-  try {
-    let looks = 0;
-    const changed = soonButNotLate(() => looks++, 250, 1500);
-    // A file that is written every tenth of a second, for eight seconds.
-    for (let n = 0; n < 80; n++) {
-      changed();
-      vi.advanceTimersByTime(100);
-      if (n === 20) expect(looks).toBe(1);
-    }
-    expect(looks).toBeGreaterThanOrEqual(5);
-    vi.advanceTimersByTime(2000);
-    const before = looks;
+  const clock = standingClock(0);
+  let looks = 0;
+  const changed = soonButNotLate(clock, () => looks++, 250, 1500);
+  // A file that is written every tenth of a second, for eight seconds.
+  for (let n = 0; n < 80; n++) {
     changed();
-    vi.advanceTimersByTime(250);
-    expect(looks).toBe(before + 1);
-  } finally {
-    vi.useRealTimers();
+    clock.pass(100);
+    if (n === 20) expect(looks).toBe(1);
   }
+  expect(looks).toBeGreaterThanOrEqual(5);
+  clock.pass(2000);
+  const before = looks;
+  changed();
+  clock.pass(250);
+  expect(looks).toBe(before + 1);
 });

@@ -1,5 +1,6 @@
 import fs from "node:fs";
 import type { Raw } from "@/core/names/raw";
+import type { Clock, Stop } from "../clock";
 import { bytes } from "./disk";
 
 const pollMs = 2000;
@@ -51,19 +52,16 @@ export function watchFolders(folders: Raw[], changed: () => void, failed: (error
  * Answers a function that has `work` done a while after it was called last, but no later than `latestMs` after it was called
  * first: a file that is written all the time would put it off for ever.
  */
-export function soonButNotLate(work: () => void, soonMs: number, latestMs: number): () => void {
-  let soon: NodeJS.Timeout | undefined;
+export function soonButNotLate(clock: Clock, work: () => void, soonMs: number, latestMs: number): () => void {
+  let soon: Stop | undefined;
   let firstAt = 0;
   return () => {
-    const now = Date.now();
+    const now = clock.now();
     if (soon === undefined) firstAt = now;
-    clearTimeout(soon);
-    soon = setTimeout(
-      () => {
-        soon = undefined;
-        work();
-      },
-      Math.max(0, Math.min(soonMs, firstAt + latestMs - now)),
-    );
+    soon?.();
+    soon = clock.after(Math.max(0, Math.min(soonMs, firstAt + latestMs - now)), () => {
+      soon = undefined;
+      work();
+    });
   };
 }

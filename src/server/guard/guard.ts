@@ -105,6 +105,7 @@ export function pagePolicy(nonce: string): string {
     `style-src 'self' 'nonce-${nonce}'`,
     "style-src-attr 'unsafe-inline'",
     "img-src 'self' data:",
+    "media-src 'self'",
     "font-src 'self'",
     "connect-src 'self'",
     "worker-src 'self'",

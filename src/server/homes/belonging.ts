@@ -1,28 +1,22 @@
-import { type FiledThing, type Fit, rank } from "@/core/homes/belongs";
+import type { FiledThing, Fit } from "@/core/homes/belongs";
 import type { Thing } from "@/core/homes/traits";
 import type { Step } from "@/core/ledger/step";
-import { folderOf, joinRaw, rawFromBytes, shownName } from "@/core/names/raw";
-import type { Kind } from "@/core/survey/kinds";
+import { folderOf } from "@/core/names/raw";
+import { writeLazily } from "../db/db";
 import type { Belonging, Engine, Reading } from "../engine";
-import { type Item, itemById } from "../survey/items";
+import { filedThings } from "../jobs/work/filed-things";
+import type { AskedThing } from "../jobs/work/learn-homes";
+import type { ReadingWords } from "../jobs/work/read-words";
+import { type Item, itemById, itemsOn } from "../survey/items";
 import { finerItems } from "./areas";
 import { homeId, homes } from "./homes";
 
-export const nothingLearned = (): Belonging => ({
-  learned: { homes: [], counts: new Map(), total: 0, calibration: [] },
-  undone: new Map(),
-  fits: new Map(),
-});
-
-/** Learned from at most so many files of one home, the newest, and of all homes. */
-const mostOfHome = 400;
-const mostOfAll = 20_000;
+export const nothingLearned = (): Belonging => ({ total: 0, undone: new Map(), fits: new Map() });
 
 /** What was undone counts at once, also where learning anew waits. */
 export const belongingAfterUndo = (engine: Engine): Belonging => ({
   ...engine.belonging,
   undone: undoneHomes(putAwayAndUndone(engine)),
-  fits: new Map(),
 });
 
 function undoneHomes(undone: { item: Item; home: string }[]): Belonging["undone"] {
@@ -33,86 +27,77 @@ function undoneHomes(undone: { item: Item; home: string }[]): Belonging["undone"
 
 /** Reads what has no words yet, and learns from what lies in the homes and from what was undone. Throws "cancelled". */
 export async function learnBelonging(engine: Engine): Promise<Belonging> {
-  const { files: filed, titles } = await whatIsLearnedFrom(engine);
+  await readUnread(engine);
   const undone = putAwayAndUndone(engine);
-  const files = [...filed, ...undone.map(({ item, home }): FiledThing => ({ ...asThing(item), home, against: true }))];
-  const learned = await engine.jobs.run("Learning what belongs in the homes", "things", files.length, (job) => {
+  const from = {
+    account: accountOf(engine),
+    record: engine.db.name,
+    waiting: waitingIn(engine),
+    against: undone.map(({ item, home }): FiledThing => ({ ...asThing(item), home, against: true })),
+    titles: titlesOf(engine),
+  };
+  const items = lyingThere(engine);
+  const things = items.map((item) => ({ thing: asThing(item) }));
+  const { total, fits } = await engine.jobs.run("Learning what belongs in the homes", "things", 0, (job) => {
     const part = ({ done, of }: { done: number; of: number }) => job.progress(done, of);
-    return engine.workers.run("learnHomes", { files, titles }, { part, signal: job.signal });
+    return engine.workers.run("learnHomes", { ...from, things }, { part, signal: job.signal });
   });
-  return { learned, undone: undoneHomes(undone), fits: new Map() };
+  return { total, undone: undoneHomes(undone), fits: new Map(items.map((item, n) => [keyOf(item), fits[n]!])) };
+}
+
+const accountOf = ({ account }: Reading) => account.data;
+const lyingThere = ({ account, db }: Reading) => account.worktops.flatMap((worktop) => itemsOn(db, worktop.id));
+/** What a ranking rests on. */
+const keyOf = (item: Item) => `${item.id}:${item.label}:${item.kind}:${item.identity.mtimeNs}`;
+
+/** Looks for the homes of what has come, or changed, since the learning. */
+export async function rankNew(engine: Engine): Promise<void> {
+  const { belonging } = engine;
+  if (belonging.total === 0) return;
+  const fresh = lyingThere(engine).filter((item) => !belonging.fits.has(keyOf(item)));
+  if (fresh.length === 0) return;
+  const fits = await rankAmong(engine, fresh);
+  for (const [n, item] of fresh.entries()) belonging.fits.set(keyOf(item), fits[n]!);
+  engine.events.emit({ type: "changed", what: "homes" });
+}
+
+/** The homes of each thing by what was learned, on the thread that learned it; of some homes only, where these are named. */
+export async function rankAmong(engine: Engine, items: Item[], options: Omit<AskedThing, "thing"> = {}): Promise<Fit[][]> {
+  const things = items.map((item) => ({ thing: asThing(item), ...options }));
+  const fits = await engine.workers.run("rankThings", { account: accountOf(engine), things });
+  return fits ?? items.map(() => []);
 }
 
 /** The files that lie in the homes, those that only wait there aside, with the words in them, and the homes' titles by id. */
 export async function whatIsLearnedFrom(engine: Engine): Promise<{ files: FiledThing[]; titles: Map<string, string> }> {
   await readUnread(engine);
-  return { files: filedThings(engine), titles: new Map(homes(engine).map((home) => [home.id, home.title])) };
+  return { files: filedThings(engine.db, waitingIn(engine)), titles: titlesOf(engine) };
 }
 
-/** The newest of each home, as many as are learned from. */
-const chosenFiles = `
-  SELECT * FROM (
-    SELECT filed.folder, folder.key, folder.place, filed.name, filed.kind, filed.mtime_ns, filed.words, filed.sender,
-      row_number() OVER (PARTITION BY filed.folder ORDER BY filed.mtime_ns DESC) AS place_in_home
-    FROM filed JOIN folder ON folder.id = filed.folder WHERE folder.home = 1
-  ) WHERE place_in_home <= ${mostOfHome} ORDER BY place_in_home LIMIT ${mostOfAll}`;
-
-interface Chosen {
-  folder: number;
-  key: string;
-  place: Buffer;
-  name: Buffer;
-  kind: Kind;
-  mtime_ns: string;
-  words: string | null;
-  sender: string | null;
-}
+const titlesOf = (engine: Reading) => new Map(homes(engine).map((home) => [home.id, home.title]));
+const waitingIn = (engine: Engine) => new Set([...finerItems(engine).values()].flat().map((item) => item.path));
 
 async function readUnread(engine: Engine): Promise<void> {
-  const byFolder = new Map<number, { place: Buffer; names: Buffer[] }>();
-  let unread = 0;
-  for (const row of engine.db.prepare<[], Chosen>(chosenFiles).all()) {
-    if (row.words !== null) continue;
-    unread++;
-    const of = byFolder.get(row.folder);
-    if (of) of.names.push(row.name);
-    else byFolder.set(row.folder, { place: row.place, names: [row.name] });
-  }
-  if (unread === 0) return;
-  const folders = [...byFolder];
-  await engine.jobs.run("Reading words in the homes", "things", unread, async (job) => {
-    const found = await engine.workers.run(
+  const save = engine.db.prepare("UPDATE filed SET words = ?, sender = ? WHERE id = ?");
+  await engine.jobs.run("Reading words in the homes", "things", 0, async (job) => {
+    let read = 0;
+    const part = (told: ReadingWords) => {
+      if ("of" in told) return job.progress(0, told.of);
+      writeLazily(engine.db, () => {
+        for (const [id, words, sender] of told.read) save.run(words, sender, id);
+      });
+      read += told.read.length;
+      job.progress(read);
+    };
+    await engine.workers.run(
       "readWords",
-      folders.map(([, { place, names }]) => ({ folder: rawFromBytes(place), names: names.map(rawFromBytes) })),
-      { part: job.more, signal: job.signal },
+      { record: engine.db.name },
+      { part: part as (part: never) => void, signal: job.signal },
     );
-    if (job.signal.aborted) return;
-    const save = engine.db.prepare("UPDATE filed SET words = ?, sender = ? WHERE folder = ? AND name = ?");
-    engine.db.transaction(() => {
-      for (const [n, [folder, { names }]] of folders.entries())
-        for (const [k, name] of names.entries()) save.run(found[n]![k]!.words, found[n]![k]!.sender, folder, name);
-    })();
   });
 }
 
-function filedThings(engine: Engine): FiledThing[] {
-  // What went only to an area says nothing of where it belongs.
-  const waiting = new Set([...finerItems(engine).values()].flat().map((item) => item.path));
-  return engine.db
-    .prepare<[], Chosen>(chosenFiles)
-    .all()
-    .filter((row) => waiting.size === 0 || !waiting.has(joinRaw(rawFromBytes(row.place), rawFromBytes(row.name))))
-    .map((row) => ({
-      home: row.key,
-      name: shownName(rawFromBytes(row.name)),
-      kind: row.kind,
-      mtimeMs: Number(BigInt(row.mtime_ns) / 1_000_000n),
-      words: row.words ? row.words.split(" ") : undefined,
-      sender: row.sender ?? undefined,
-    }));
-}
-
-export const asThing = (item: Item): Thing => ({
+const asThing = (item: Item): Thing => ({
   name: item.label,
   kind: item.kind,
   mtimeMs: item.mtimeMs,
@@ -145,13 +130,9 @@ function putAwayAndUndone(engine: Reading): { item: Item; home: string }[] {
   });
 }
 
-/** The homes that fit an item, best first. */
+/** The homes that fit an item, best first; none before they were looked for. */
 export function fitsOf(belonging: Belonging, item: Item): Fit[] {
-  const key = `${item.id}:${item.label}:${item.kind}:${item.identity.mtimeNs}`;
-  const known = belonging.fits.get(key);
-  if (known) return known;
+  const fits = belonging.fits.get(keyOf(item)) ?? [];
   const not = belonging.undone.get(item.id);
-  const fits = rank(asThing(item), belonging.learned).filter(({ home }) => !not?.has(home));
-  belonging.fits.set(key, fits);
-  return fits;
+  return not ? fits.filter(({ home }) => !not.has(home)) : fits;
 }

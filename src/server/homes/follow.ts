@@ -1,5 +1,5 @@
-import { shownPlace } from "@/core/ledger/sentence";
-import type { Json } from "@/core/ledger/step";
+import type { Json } from "@/core/ledger/shapes";
+import { shownPlace } from "@/core/ledger/step-type";
 import type { Raw } from "@/core/names/raw";
 import { unlessProblem } from "@/core/problem";
 import { mayBeHome, worktopOf } from "../account";

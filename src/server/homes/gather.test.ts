@@ -181,6 +181,37 @@ describe("gathering", () => {
     expect(await gatherings(engine)).toEqual([]);
   });
 
+  test("what is in use is taken along where the person says so, written to meanwhile, and comes back", async () => {
+    const writer = spawn("sh", [
+      "-c",
+      `exec 3>>"${at("Desktop/letter.txt")}"; echo ready; read line; echo more >&3; echo wrote; read line`,
+    ]);
+    const said = () => new Promise((done) => writer.stdout.once("data", done));
+    const ended = new Promise((end) => writer.once("exit", end));
+    await said();
+    try {
+      const tried = await gather(engine, { dryRun: true });
+      expect(tried.refused).toMatchObject([{ name: "letter.txt", code: "in-use" }]);
+      // The trial shows what would be done, and no more.
+      expect(
+        tried.steps
+          ?.filter(({ type }) => type === "move")
+          .map(({ subject }) => subject)
+          .sort(),
+      ).toEqual(["a.csv", "b.csv", "folder", "poster.svg"]);
+      expect(await gather(engine, { evenInUse: true })).toMatchObject({ done: 5, refused: [] });
+      const wrote = said();
+      writer.stdin.write("\n");
+      await wrote;
+      expect(fs.readFileSync(at("Desktop/Gathered/letter.txt"), "utf8")).toMatch(/more\n$/);
+      expect(await undo(engine, {})).toMatchObject({ refused: [] });
+      expect(fs.readFileSync(at("Desktop/letter.txt"), "utf8")).toMatch(/more\n$/);
+      expect(desktop()).toEqual(["a.csv", "b.csv", "folder", "letter.txt", "poster.svg"]);
+    } finally {
+      writer.stdin.end("\n");
+      await ended;
+    }
+  });
   test("what is in use stays, and a file of the folder's name is said", async () => {
     const writer = spawn("sh", ["-c", `exec 3>>"${at("Desktop/letter.txt")}"; echo ready; exec sleep 30`]);
     await new Promise((ready) => writer.stdout.once("data", ready));

@@ -1,8 +1,8 @@
 import { randomUUID } from "node:crypto";
 import type { GatherInput } from "@/contract/homes";
 import type { ReportJson } from "@/contract/items";
-
-import type { Json, Plan } from "@/core/ledger/step";
+import type { Json } from "@/core/ledger/shapes";
+import type { Plan, Step } from "@/core/ledger/step";
 import { folderNameFromText } from "@/core/names/free-name";
 import { joinRaw, nameOf, type Raw } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
@@ -37,7 +37,11 @@ function planGather(engine: Engine, input: GatherInput, id: string, gathered: Re
   const items = (input.items ? itemsNamed(engine.db, input.items) : itemsOn(engine.db, worktop.id).filter(inSight)).filter(
     (item) => !isException(item.label),
   );
-  const { moves, left } = moveSteps(engine, items, { id: "", folder, title, files: 0 });
+  const planned = moveSteps(engine, items, { id: "", folder, title, files: 0 });
+  const { left } = planned;
+  const moves = planned.moves.map(
+    (step): Step => (input.evenInUse && step.type === "move" ? { ...step, evenInUse: true } : step),
+  );
   const record: GatheringRecord = {
     title,
     folder,

@@ -1,7 +1,7 @@
 import { createHash } from "node:crypto";
 import type { HomeRef } from "@/contract/homes";
-import { shownPlace } from "@/core/ledger/sentence";
 import type { Step } from "@/core/ledger/step";
+import { shownPlace } from "@/core/ledger/step-type";
 import { folderNameFromText } from "@/core/names/free-name";
 import { folderOf, isWithin, joinRaw, type Raw, rawFromBytes, rawFromText } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
@@ -104,56 +104,64 @@ export async function walkHomes(engine: Engine): Promise<boolean> {
 
 const rowsAtOnce = 20;
 
-/** What was read of a file at an earlier walk. */
-interface ReadBefore {
+/** A file as it is known from an earlier walk. */
+interface KnownFile {
+  id: number;
   name: Buffer;
   bytes: number;
   mtime_ns: string;
   ino: string;
-  sha256: string | null;
-  words: string | null;
-  sender: string | null;
 }
 
-/** Writes what a walk tells, a batch a transaction. A file in the state in which it was known keeps its checksum and words. */
+/** Writes what a walk tells, a batch a transaction, by what differs: a file in the state in which it is known is left as it is. */
 function keepFolders(db: Db, walk: number): (batch: WalkBatch, isHome: (folder: Raw) => number) => void {
   const seen = db.prepare("UPDATE folder SET walk = ? WHERE place = ?");
+  const before = db.prepare<[Buffer], number>("SELECT id FROM folder WHERE place = ?").pluck();
+  const change = db.prepare("UPDATE folder SET home = ?, files = ?, state = ?, walk = ? WHERE id = ?");
   const add = db
     .prepare<[Buffer, string, number, number, string, number], number>(
-      `INSERT INTO folder (place, key, home, files, state, walk) VALUES (?, ?, ?, ?, ?, ?)
-       ON CONFLICT (place) DO UPDATE SET home = excluded.home, files = excluded.files, state = excluded.state, walk = excluded.walk
-       RETURNING id`,
+      "INSERT INTO folder (place, key, home, files, state, walk) VALUES (?, ?, ?, ?, ?, ?) RETURNING id",
     )
     .pluck();
-  const read = db.prepare<[number], ReadBefore>(
-    `SELECT name, bytes, mtime_ns, ino, sha256, words, sender FROM filed
-     WHERE folder = ? AND (sha256 IS NOT NULL OR words IS NOT NULL)`,
+  const filesIn = db.prepare<[number], KnownFile>("SELECT id, name, bytes, mtime_ns, ino FROM filed WHERE folder = ?");
+  const gone = db.prepare("DELETE FROM filed WHERE id = ?");
+  // What was read of it says nothing of what it is now.
+  const anew = db.prepare(
+    "UPDATE filed SET kind = ?, bytes = ?, mtime_ns = ?, ino = ?, sha256 = NULL, words = NULL, sender = NULL WHERE id = ?",
   );
-  const clear = db.prepare("DELETE FROM filed WHERE folder = ?");
   const putting = (rows: number) =>
     db.prepare(
-      `INSERT INTO filed (folder, name, kind, bytes, mtime_ns, ino, sha256, words, sender)
-       VALUES ${Array(rows).fill("(?, ?, ?, ?, ?, ?, ?, ?, ?)").join(", ")}`,
+      `INSERT INTO filed (folder, name, kind, bytes, mtime_ns, ino) VALUES ${Array(rows).fill("(?, ?, ?, ?, ?, ?)").join(", ")}`,
     );
   // Many rows a statement take two thirds of the time of one each.
   const [putOne, putMany] = [putting(1), putting(rowsAtOnce)];
   return db.transaction((batch: WalkBatch, isHome: (folder: Raw) => number) => {
     for (const folder of batch.same) seen.run(walk, bytes(folder));
     for (const { folder, state, names, files } of batch.folders) {
-      const id = add.get(bytes(folder), homeId(folder), isHome(folder), names.length, state, walk)!;
-      const before = new Map(
-        read.all(id).map((row) => [`${row.name.toString("latin1")}/${row.ino}:${row.bytes}:${row.mtime_ns}`, row]),
-      );
-      clear.run(id);
+      const place = bytes(folder);
+      const known = before.get(place);
+      let fresh = [...names.keys()];
+      if (known !== undefined) {
+        change.run(isHome(folder), names.length, state, walk, known);
+        const there = new Map(filesIn.all(known).map((row) => [rawFromBytes(row.name), row]));
+        fresh = fresh.filter((n) => {
+          const row = there.get(names[n]!);
+          if (!row) return true;
+          there.delete(names[n]!);
+          const { kind, bytes: size, mtimeNs, ino } = files[n]!;
+          if (row.ino !== ino || row.bytes !== size || row.mtime_ns !== mtimeNs) anew.run(kind, size, mtimeNs, ino, row.id);
+          return false;
+        });
+        for (const { id } of there.values()) gone.run(id);
+      }
+      const id = known ?? add.get(place, homeId(folder), isHome(folder), names.length, state, walk)!;
       const columns = (n: number) => {
-        const [name, { kind, bytes: size, mtimeNs, ino }] = [names[n]!, files[n]!];
-        const was = before.size > 0 ? before.get(`${name}/${ino}:${size}:${mtimeNs}`) : undefined;
-        return [id, bytes(name), kind, size, mtimeNs, ino, was?.sha256 ?? null, was?.words ?? null, was?.sender ?? null];
+        const { kind, bytes: size, mtimeNs, ino } = files[n]!;
+        return [id, bytes(names[n]!), kind, size, mtimeNs, ino];
       };
       let n = 0;
-      for (; n + rowsAtOnce <= names.length; n += rowsAtOnce)
-        putMany.run(Array.from({ length: rowsAtOnce }, (_, k) => columns(n + k)).flat());
-      for (; n < names.length; n++) putOne.run(columns(n));
+      for (; n + rowsAtOnce <= fresh.length; n += rowsAtOnce) putMany.run(fresh.slice(n, n + rowsAtOnce).flatMap(columns));
+      for (; n < fresh.length; n++) putOne.run(columns(fresh[n]!));
     }
   });
 }

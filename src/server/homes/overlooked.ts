@@ -1,10 +1,10 @@
 import type { OverlookedView } from "@/contract/views";
 import { possible, sure } from "@/core/homes/belongs";
-import { shownPlace } from "@/core/ledger/sentence";
+import { shownPlace } from "@/core/ledger/step-type";
 import type { Belonging, Engine } from "../engine";
 import { verdictsInForce } from "../sitting/verdict";
 import { type Item, itemsOn } from "../survey/items";
-import { tileOf } from "../survey/tile";
+import { firstTiles } from "../survey/tile";
 import { alike } from "./alike";
 import { fitsOf } from "./belonging";
 import { homes } from "./homes";
@@ -36,7 +36,7 @@ export function overlooked(engine: Engine): OverlookedView[] {
     const fitting = taken.has(of[0]!) ? undefined : fittingHome(engine.belonging, of);
     return {
       why,
-      tiles: of.map((item) => tileOf(item)),
+      ...firstTiles(of),
       home: fitting ? { id: fitting, title: titles.get(fitting) ?? "" } : { title },
     };
   });

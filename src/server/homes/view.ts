@@ -53,7 +53,7 @@ export const ready = (engine: Engine): ReadyHome[] =>
   }));
 
 /** The sweep: homes as slots, those with the most ready first, and what belongs to the chosen one. */
-export function sweepView(engine: Engine, asked?: string, sheet: SweepSheet = "belongs"): SweepView {
+export async function sweepView(engine: Engine, asked?: string, sheet: SweepSheet = "belongs"): Promise<SweepView> {
   const all = homes(engine);
   const byId = new Map(all.map((home) => [home.id, home]));
   const sureOf = sureByHome(engine);
@@ -87,7 +87,7 @@ export function sweepView(engine: Engine, asked?: string, sheet: SweepSheet = "b
     overlookedCount: overlookedItems(engine).length,
     overlooked: sheet === "overlooked" ? overlooked(engine) : [],
     finerCount: [...finerItems(engine).values()].reduce((sum, items) => sum + items.length, 0),
-    finer: sheet === "finer" ? finer(engine) : [],
+    finer: sheet === "finer" ? await finer(engine) : [],
     suggested: sheet === "prepare" ? suggestedHomes(engine) : [],
     plan: sheet === "plan" ? planOfHomes(engine) : [],
     worktops: engine.account.worktops.map((w) => ({ id: w.id, count: itemsOn(engine.db, w.id).length })),

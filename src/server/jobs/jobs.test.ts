@@ -6,6 +6,7 @@ import path from "node:path";
 import sharp from "sharp";
 import { afterEach, beforeEach, describe, expect, test, vi } from "vitest";
 import { type Raw, rawFromText } from "@/core/names/raw";
+import { realClock } from "../clock";
 import { Events } from "../events";
 import { Jobs } from "./jobs";
 import type { WalkBatch } from "./work/walk-homes";
@@ -52,7 +53,7 @@ describe("jobs", () => {
   });
   test("that are over within a moment are not worth a word", async () => {
     const events = new Events();
-    const jobs = new Jobs(events);
+    const jobs = new Jobs(events, realClock);
     await jobs.run("Working", "things", 3, async (job) => {
       for (let n = 0; n < 3; n++) await job.step(0);
       vi.advanceTimersByTime(350);
@@ -62,7 +63,7 @@ describe("jobs", () => {
     expect(events.since(events.markOf(0))).toEqual([]);
   });
   test("are all cancelled at the end, those too that nobody was told of", async () => {
-    const jobs = new Jobs(new Events());
+    const jobs = new Jobs(new Events(), realClock);
     const running = jobs.run("Working", "things", 0, async (job) => {
       for (;;) await job.step(0);
     });
@@ -71,7 +72,7 @@ describe("jobs", () => {
   });
   test("are told of though they cannot say how far they are", async () => {
     const events = new Events();
-    const jobs = new Jobs(events);
+    const jobs = new Jobs(events, realClock);
     await jobs.run("Waiting", "things", 0, async () => {
       vi.advanceTimersByTime(450);
       expect(jobs.list()).toMatchObject([{ words: "Waiting", done: 0 }]);
@@ -83,7 +84,7 @@ describe("jobs", () => {
   });
   test("are listed while they run, and told as over when they end, also by an error", async () => {
     const events = new Events();
-    const jobs = new Jobs(events);
+    const jobs = new Jobs(events, realClock);
     await expect(
       jobs.run("Working", "things", 3, async (job) => {
         vi.advanceTimersByTime(500);
@@ -96,7 +97,7 @@ describe("jobs", () => {
     expect(events.since(events.markOf(0))?.at(-1)?.event).toMatchObject({ type: "job", job: { state: "over", done: 1 } });
   });
   test("are cancelled between two steps", async () => {
-    const jobs = new Jobs(new Events());
+    const jobs = new Jobs(new Events(), realClock);
     let steps = 0;
     const running = jobs.run("Working", "things", 0, async (job) => {
       for (;;) {
@@ -112,6 +113,21 @@ describe("jobs", () => {
 });
 
 describe("threads", () => {
+  test("do first what is urgent, and not at all what nobody waits for any more", async () => {
+    fs.writeFileSync(at("slow.txt"), "slow ".repeat(300_000));
+    for (const name of ["a", "b", "c"]) fs.writeFileSync(at(`${name}.txt`), name);
+    const order: string[] = [];
+    const left = new AbortController();
+    const look = (name: string, options: { urgent?: boolean; signal?: AbortSignal } = {}) =>
+      workers.run("lookAtText", { path: at(`${name}.txt`) as never, asTable: false }, options).then(
+        () => order.push(name),
+        () => order.push(`${name} dropped`),
+      );
+    const all = [look("slow"), look("a"), look("b", { signal: left.signal }), look("c", { urgent: true })];
+    left.abort();
+    await Promise.all(all);
+    expect(order).toEqual(["b dropped", "slow", "c", "a"]);
+  });
   test("keep made pictures within their bounds, and throw those away first that were longest not looked at", async () => {
     for (let n = 0; n < 10; n++) {
       fs.mkdirSync(at(`pictures/${n % 3}`), { recursive: true });
@@ -124,10 +140,10 @@ describe("threads", () => {
         .flatMap((name) => (name.endsWith(".webp") ? [Number(path.basename(name, ".webp"))] : []))
         .sort((a, b) => a - b);
     const prune = (most: number) => workers.run("prunePictures", { folder: at("pictures"), most });
-    expect(await prune(10_000)).toBe(0);
-    expect(await prune(8000)).toBe(4);
+    expect(await prune(10_000)).toEqual({ gone: 0, bytes: 10_000 });
+    expect(await prune(8000)).toEqual({ gone: 4, bytes: 6000 });
     expect(left()).toEqual([0, 5, 6, 7, 8, 9]);
-    expect(await workers.run("prunePictures", { folder: at("none"), most: 1 })).toBe(0);
+    expect(await workers.run("prunePictures", { folder: at("none"), most: 1 })).toEqual({ gone: 0, bytes: 0 });
   });
   test("hash whole files, tell how far they are, and leave out what is no plain file", async () => {
     fs.writeFileSync(at("a"), "abc");
@@ -275,10 +291,10 @@ describe("pictures", () => {
     fs.writeFileSync(at("torn.png"), header.subarray(0, 30));
     fs.writeFileSync(at("none.png"), "no picture");
     for (const name of ["bomb.png", "torn.png", "none.png"])
-      await expect(look(name), name).rejects.toMatchObject({ code: "malformed" });
+      await expect(look(name), name).rejects.toMatchObject({ code: "no-picture" });
     await expect(look("missing.png")).rejects.toMatchObject({ code: "vanished" });
     fs.symlinkSync("none.png", at("link.png"));
-    await expect(look("link.png")).rejects.toMatchObject({ code: "too-large" });
+    await expect(look("link.png")).rejects.toMatchObject({ code: "no-picture" });
     expect((await workers.run("hashFiles", [raw("torn.png")])).size).toBe(1);
   });
 

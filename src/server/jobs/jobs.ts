@@ -1,6 +1,7 @@
 import { randomUUID } from "node:crypto";
 import type { JobLine } from "@/contract/views";
 import { Problem } from "@/core/problem";
+import type { Clock } from "../clock";
 import type { Pace } from "../disk/tree";
 import type { Events } from "../events";
 import { breathing } from "./gentle";
@@ -21,7 +22,10 @@ const worthTelling = 400;
 export class Jobs {
   private readonly running = new Map<string, { view: JobLine; told: boolean; controller: AbortController }>();
 
-  constructor(private readonly events: Events) {}
+  constructor(
+    private readonly events: Events,
+    private readonly clock: Clock,
+  ) {}
 
   /** Those that were told of: of each of them it is told, too, when it is over. */
   list(): JobLine[] {
@@ -44,29 +48,35 @@ export class Jobs {
   }
 
   /** Runs work as a job. A {@link Job} is also the pace for work on disk: it throws "cancelled" between two blocks. */
-  async run<T>(words: string, unit: JobLine["unit"], of: number, work: (job: Job) => Promise<T>): Promise<T> {
-    const began = Date.now();
+  async run<T>(
+    words: string,
+    unit: JobLine["unit"],
+    of: number,
+    work: (job: Job) => Promise<T>,
+    about: Pick<JobLine, "parcel"> = {},
+  ): Promise<T> {
+    const began = this.clock.now();
     const controller = new AbortController();
-    const view: JobLine = { id: randomUUID(), words, done: 0, of, unit, took: 0, state: "running" };
+    const view: JobLine = { ...about, id: randomUUID(), words, done: 0, of, unit, took: 0, state: "running" };
     const line = { view, told: false, controller };
     this.running.set(view.id, line);
     let told = began;
     const breath = breathing();
-    const tell = (now = Date.now()) => {
+    const tell = (now = this.clock.now()) => {
       told = now;
       line.told = true;
       view.took = now - began;
       this.events.emit({ type: "job", job: { ...view } });
     };
     // Also where nothing can be said yet of how far it is.
-    const first = setTimeout(tell, worthTelling);
-    first.unref();
+    const unsaid = this.clock.after(worthTelling, () => tell());
+    const { clock } = this;
     const job: Job = {
       signal: controller.signal,
       progress(done, total = view.of) {
         view.done = done;
         view.of = total;
-        const now = Date.now();
+        const now = clock.now();
         if (now - told >= (line.told ? tellEvery : worthTelling)) tell(now);
       },
       more: (n) => job.progress(view.done + n),
@@ -85,7 +95,7 @@ export class Jobs {
     try {
       return await work(job);
     } finally {
-      clearTimeout(first);
+      unsaid();
       this.running.delete(view.id);
       view.state = "over";
       if (line.told) tell();

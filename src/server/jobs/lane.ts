@@ -7,6 +7,8 @@ export interface Waiting {
   input: unknown;
   part?: (part: never) => void;
   signal?: AbortSignal;
+  /** Before all that waits and is not. */
+  urgent?: boolean;
   /** What taking in a part of the answer threw. */
   failed?: { error: unknown };
   resolve(answer: unknown): void;
@@ -25,6 +27,8 @@ export class Lane {
   private worker: Worker | undefined;
   private readonly flag = new SharedArrayBuffer(4);
   private readonly queue: Waiting[] = [];
+  /** Stops listening for the leaving of what waits. */
+  private readonly unheard = new WeakMap<Waiting, () => void>();
   private current: Waiting | undefined;
   /** Stops listening for the cancelling of what is under way. */
   private unhear = () => {};
@@ -32,14 +36,28 @@ export class Lane {
   constructor(private readonly script: string) {}
 
   push(waiting: Waiting): void {
-    this.queue.push(waiting);
+    const at = waiting.urgent ? this.queue.findIndex((other) => !other.urgent) : -1;
+    if (at < 0) this.queue.push(waiting);
+    else this.queue.splice(at, 0, waiting);
+    // Who waits no longer is not kept in the row.
+    const drop = () => this.drop(waiting);
+    waiting.signal?.addEventListener("abort", drop, { once: true });
+    this.unheard.set(waiting, () => waiting.signal?.removeEventListener("abort", drop));
     this.next();
+  }
+
+  private drop(waiting: Waiting): void {
+    const at = this.queue.indexOf(waiting);
+    if (at < 0) return;
+    this.queue.splice(at, 1);
+    waiting.reject(new Problem("cancelled", { name: "Reading" }));
   }
 
   private next(): void {
     if (this.current) return;
     const waiting = this.queue.shift();
     if (!waiting) return;
+    this.unheard.get(waiting)?.();
     if (waiting.signal?.aborted) {
       waiting.reject(new Problem("cancelled", { name: "Reading" }));
       this.next();

@@ -3,10 +3,12 @@ import { compareArchive } from "./work/compare-archive";
 import { drawPng } from "./work/draw-png";
 import { findElsewhere } from "./work/find-elsewhere";
 import { findFolder } from "./work/find-folder";
+import { findInside } from "./work/find-inside";
 import { findTwins } from "./work/find-twins";
 import { hashFiles } from "./work/hash-files";
 import { hashTwins } from "./work/hash-twins";
-import { learnHomes } from "./work/learn-homes";
+import { learnHomes, rankThings } from "./work/learn-homes";
+import { mediaType } from "./work/media-type";
 import { lookAtPicture } from "./work/picture";
 import { prunePictures } from "./work/prune-pictures";
 import { readWords } from "./work/read-words";
@@ -23,14 +25,17 @@ export const work = {
   readWords,
   takenAt,
   learnHomes,
+  rankThings,
   hashFiles,
   hashTwins,
   findTwins,
   findElsewhere,
+  findInside,
   compareArchive,
   drawPng,
   lookAtPicture,
   lookAtText,
+  mediaType,
   writeBackup,
   prunePictures,
 };

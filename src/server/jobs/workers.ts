@@ -1,3 +1,4 @@
+import { setMaxListeners } from "node:events";
 import type { OpenFiles } from "../disk/in-use";
 import type { SyncInput } from "../disk/sync";
 import { install } from "../install";
@@ -22,9 +23,19 @@ function laneOf(name: LaneName): Lane {
   return lane;
 }
 
+const looks: (keyof Work)[] = ["lookAtPicture", "lookAtText", "mediaType", "drawPng"];
+
 function laneFor(name: keyof Work): LaneName {
-  if (name === "learnHomes") return "learning";
-  return name === "lookAtPicture" || name === "lookAtText" || name === "drawPng" ? "looking" : "reading";
+  if (name === "readWords" || name === "learnHomes" || name === "rankThings") return "learning";
+  return looks.includes(name) ? "looking" : "reading";
+}
+
+export interface WorkOptions {
+  /** Hears of parts of the answer. */
+  part?: (part: never) => void;
+  signal?: AbortSignal;
+  /** Before all that waits and is not. */
+  urgent?: boolean;
 }
 
 /** What one engine has done on threads, which are there for all engines of a process. */
@@ -32,11 +43,12 @@ export class Workers {
   private readonly ended = new AbortController();
   private readonly underWay = new Set<Promise<unknown>>();
 
-  run<N extends keyof Work>(
-    name: N,
-    input: Input<N>,
-    options: { part?: (part: never) => void; signal?: AbortSignal } = {},
-  ): Promise<Answer<N>> {
+  constructor() {
+    // As many listen as there is work waiting.
+    setMaxListeners(0, this.ended.signal);
+  }
+
+  run<N extends keyof Work>(name: N, input: Input<N>, options: WorkOptions = {}): Promise<Answer<N>> {
     return this.push(laneFor(name), name, input, options) as Promise<Answer<N>>;
   }
 
@@ -55,15 +67,10 @@ export class Workers {
     await Promise.allSettled(this.underWay);
   }
 
-  private push(
-    lane: LaneName,
-    name: string,
-    input: unknown,
-    { part, signal }: { part?: (part: never) => void; signal?: AbortSignal } = {},
-  ): Promise<unknown> {
+  private push(lane: LaneName, name: string, input: unknown, { part, signal, urgent }: WorkOptions = {}): Promise<unknown> {
     const either = signal ? AbortSignal.any([signal, this.ended.signal]) : this.ended.signal;
     const answer = new Promise((resolve, reject) =>
-      laneOf(lane).push({ id: ++last, name, input, part, signal: either, resolve, reject }),
+      laneOf(lane).push({ id: ++last, name, input, part, urgent, signal: either, resolve, reject }),
     );
     this.underWay.add(answer);
     const over = () => this.underWay.delete(answer);

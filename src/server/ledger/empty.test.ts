@@ -110,10 +110,13 @@ describe("emptying the trash", () => {
     const all = new Set(content());
     const inputs: Record<string, () => unknown> = {
       "survey/settle": () => ({ finding: "twins" }),
+      "survey/finding": () => ({ finding: "twins" }),
+      "survey/families": () => ({ worktop: "desktop" }),
+      "settings/screen": () => ({ width: 1280, height: 800, icon: 48 }),
       "survey/family": () => ({ item: idsOn(e)[0] }),
       "survey/left-out": () => ({}),
       "survey/leave-out": () => ({ name: "Kept", out: true }),
-      "survey/protect": () => ({ folder: btoa(path.join(place.root, "Papers")), protection: "backed up" }),
+      "survey/protect": () => ({ folder: { path: btoa(path.join(place.root, "Papers")) }, protection: "backed up" }),
       "homes/put": () => ({ home: { title: "H" }, items: [idsOn(e)[0]] }),
       "homes/sweep": () => ({ home: { title: "H" }, items: [idsOn(e)[0]] }),
       "homes/titles": () => ({ items: [idsOn(e)[0]], title: "{short}" }),

@@ -1,6 +1,8 @@
 import type { ReportJson } from "@/contract/items";
 import type { EmptyInput, EmptyingAnswer } from "@/contract/ledger";
-import type { EraseStep, Plan, TreeEntry } from "@/core/ledger/step";
+import type { TreeEntry } from "@/core/ledger/shapes";
+import type { Plan } from "@/core/ledger/step";
+import type { EraseStep } from "@/core/ledger/steps/erase";
 import { joinRaw, type Raw, rawFromBytes } from "@/core/names/raw";
 import { Problem, unlessProblem } from "@/core/problem";
 import { perform } from "../act";

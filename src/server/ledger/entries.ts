@@ -1,5 +1,6 @@
-import { planVersion, readStoredStep } from "@/contract/plan";
-import type { EntryState, Json, Plan, Step, StepState } from "@/core/ledger/step";
+import type { Json } from "@/core/ledger/shapes";
+import type { EntryState, Plan, Step, StepState } from "@/core/ledger/step";
+import { planVersion, readStoredStep } from "@/core/ledger/stored-step";
 import { Problem, unlessProblem } from "@/core/problem";
 import { type Actor, actorNow } from "../actor";
 import type { Db } from "../db/db";
@@ -146,9 +147,12 @@ export class Entries {
   /** Writes down an act and what it is going to do, each step as JSON, before the first is done. */
   begin(plan: Plan, steps: string[]): number {
     return this.db.transaction(() => {
-      const level = plan.steps.find((step) => step.type === "show")?.to.level ?? null;
       const id = this.insert(plan.act, plan.words(plan.steps), 0, "do", plan.sitting ?? null);
-      prepared(this.db, "UPDATE entry SET target = id, given = ?, level = ? WHERE id = ?").run(plan.given ?? null, level, id);
+      prepared(this.db, "UPDATE entry SET target = id, given = ?, level = ? WHERE id = ?").run(
+        plan.given ?? null,
+        plan.level ?? null,
+        id,
+      );
       const insert = prepared(this.db, "INSERT INTO step (entry, n, version, plan, state) VALUES (?, ?, ?, ?, 'planned')");
       for (const [n, json] of steps.entries()) insert.run(id, n, planVersion, json);
       return id;

@@ -4,6 +4,7 @@ import { afterEach, beforeEach, expect, test } from "vitest";
 import { makeRandomAccount } from "../../../fixtures/accounts";
 import { idsOn, makePlace, type Place } from "../../../fixtures/engine";
 import { onBehalfOf } from "../actor";
+import { realClock } from "../clock";
 import type { Engine } from "../engine";
 import { put } from "../homes/put";
 import { operate } from "../operations";
@@ -17,7 +18,7 @@ let engine: Engine;
 let now = Date.parse("2026-03-01T12:00:00Z");
 beforeEach(async () => {
   place = makePlace((root) => void makeRandomAccount(root, 41, 6));
-  engine = await place.open({ now: () => now });
+  engine = await place.open({ clock: { ...realClock, now: () => now } });
 });
 afterEach(async () => {
   await engine.close();

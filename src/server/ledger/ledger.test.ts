@@ -262,7 +262,7 @@ describe("facts beat memory", () => {
     const items = idsOn(e);
     const report = await letGo(e, { items, dryRun: true });
     expect(report).toMatchObject({ entry: null, done: items.length - 1, refused: [{ name: file, code: "in-use" }] });
-    expect(report.steps).toContainEqual(expect.stringMatching(/from Bureau to the trash$/));
+    expect(report.steps?.map(({ words }) => words)).toContainEqual(expect.stringMatching(/from Bureau to the trash$/));
     fs.rmSync(at("Bureau", `.~lock.${file}#`));
     expect(differences(before, place.tree(), worktopTimes)).toEqual([]);
     expect(e.db.prepare("SELECT count(*) FROM entry").pluck().get()).toBe(0);

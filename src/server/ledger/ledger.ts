@@ -1,11 +1,12 @@
-import { planVersion, readStoredStep } from "@/contract/plan";
-import { dependents, dependsOn, meets, type Touch, touchesOf } from "@/core/ledger/depends";
-import type { Json, Plan, Step } from "@/core/ledger/step";
-import { folderOf, nameOf, type Raw, shownName } from "@/core/names/raw";
+import { dependents, dependsOn, meets } from "@/core/ledger/depends";
+import type { Json } from "@/core/ledger/shapes";
+import { concernsThing, isPurpose, isRecordOnly, type Plan, type Step, subjectOf, touchesOf, typeOf } from "@/core/ledger/step";
+import type { Touch } from "@/core/ledger/step-type";
+import { planVersion, readStoredStep } from "@/core/ledger/stored-step";
+import { folderOf, type Raw } from "@/core/names/raw";
 import { asProblem, Problem } from "@/core/problem";
 import type { Account } from "../account";
 import type { Db } from "../db/db";
-import type { CarriageName } from "../disk/carrier";
 import type { Disk } from "../disk/disk";
 import { diskProblem, errorCode } from "../disk/disk-problem";
 import { growing, type InUse, nothingInUse } from "../disk/in-use";
@@ -13,6 +14,7 @@ import type { SyncInput } from "../disk/sync";
 import type { Pace } from "../disk/tree";
 import type { CarrierLink } from "../jobs/carriers";
 import { gentle } from "../jobs/gentle";
+import { CarrierOf, mayStop, Sync } from "./carrying";
 import { Entries, type EntryRow, type Refused, type StoredStep } from "./entries";
 import type { Direction, StepContext } from "./step-kind";
 import { kindOf } from "./steps/kinds";
@@ -47,42 +49,6 @@ interface LedgerParts {
   /** Told after each entry, so that views can show it. */
   changed: (entry: number) => void;
 }
-
-/** The name of what a step concerns, as shown. */
-export function subjectOf(step: Step): string {
-  switch (step.type) {
-    case "move":
-    case "trash":
-      return shownName(nameOf(step.from));
-    case "copy":
-    case "restore":
-      return shownName(nameOf(step.to));
-    case "erase":
-      return shownName(step.name);
-    case "make-folder":
-    case "remove-empty-folder":
-      return shownName(nameOf(step.folder));
-    case "write":
-      return shownName(nameOf(step.file));
-    case "send":
-      return step.title;
-    case "place":
-    case "show":
-    case "set":
-      return "Vuoto's record";
-    default:
-      return step satisfies never;
-  }
-}
-
-const concernsThing = (step: Step) =>
-  step.type === "move" || step.type === "trash" || step.type === "restore" || step.type === "copy";
-
-/** Written with the entry and not before: what was not committed needs no taking back. */
-const isRecordOnly = (step: Step) => step.type === "set" || step.type === "show" || step.type === "place";
-
-/** Not merely made ready for another step: folders and records are there for the sake of what goes into them. */
-const isPurpose = (step: Step) => concernsThing(step) || step.type === "send";
 
 /**
  * The durable record of every act. An act's steps are written down before the first is done, done one after the other,
@@ -132,12 +98,12 @@ export class Ledger {
 
   /**
    * Makes a plan in its turn, from the facts as they are then, and performs it. With `trial` nothing is written or
-   * changed, and the report says what would be done and what would be refused; a trial waits for nobody.
+   * changed, and the report says what would be done (`fine`) and what would be refused; a trial waits for nobody.
    */
   async perform(
     makePlan: () => Plan | Promise<Plan>,
     options: { trial?: boolean; pace?: Pace } = {},
-  ): Promise<Report & { plan: Plan }> {
+  ): Promise<Report & { plan: Plan; fine: Step[] }> {
     if (options.trial) {
       const { plan, inUse, growingNow } = await this.planned(makePlan);
       return { ...(await this.trial(plan, inUse, growingNow)), plan };
@@ -147,7 +113,7 @@ export class Ledger {
       const { plan, stored, inUse, growingNow } = await this.planned(makePlan);
       this.parts.expectRecord();
       if (plan.steps.length === 0)
-        return { entry: null, act: plan.act, words: plan.words([]), done: 0, refused: plan.left, plan };
+        return { entry: null, act: plan.act, words: plan.words([]), done: 0, refused: plan.left, plan, fine: [] };
 
       const id = this.entries.begin(plan, stored);
       const steps = plan.steps.map((step, n): StoredStep => ({ n, step, state: "planned", note: null }));
@@ -156,7 +122,7 @@ export class Ledger {
       const report = await this.orRecovered(turn, id, () =>
         this.run(id, id, "do", steps, { turn, inUse, growingNow, pace, words: plan.words, left: plan.left }),
       );
-      return { ...report, plan };
+      return { ...report, plan, fine: [] };
     });
   }
 
@@ -181,7 +147,7 @@ export class Ledger {
     const plan: Plan = { ...made, steps: stored.map((json) => readStoredStep(planVersion, json)) };
     const inUse = await this.parts.scanInUse();
     const growingNow = await growing(
-      plan.steps.flatMap((step) => (step.type === "move" || step.type === "trash" ? [step] : [])),
+      plan.steps.flatMap((step) => typeOf(step).takes?.(step) ?? []),
       this.parts.now(),
     );
     for (const path of growingNow) inUse.byPath.set(path, "a program");
@@ -203,7 +169,7 @@ export class Ledger {
     }
   }
 
-  private async trial(plan: Plan, inUse: InUse, growingNow: Set<Raw>): Promise<Report> {
+  private async trial(plan: Plan, inUse: InUse, growingNow: Set<Raw>): Promise<Report & { fine: Step[] }> {
     const pace = gentle();
     const disk = this.parts.apartDisk();
     const context: StepContext = {
@@ -219,9 +185,7 @@ export class Ledger {
         if (pause) await pause;
         try {
           this.refuseOnTheWay(step, 0);
-          // What an earlier step of the plan makes is not there yet in a trial.
-          const isLater = step.type === "set" || step.type === "place" || (step.type === "trash" && step.sentBy !== undefined);
-          if (!isLater) {
+          if (!typeOf(step).restsOnEarlier?.(step)) {
             refuseGrowing(step, growingNow);
             kindOf(step).check(step, context);
           }
@@ -234,7 +198,7 @@ export class Ledger {
       disk.letGo();
     }
     const done = (plan.steps.some(concernsThing) ? fine.filter(concernsThing) : fine).length;
-    return { entry: null, act: plan.act, words: plan.words(fine), done, refused };
+    return { entry: null, act: plan.act, words: plan.words(fine), done, refused, fine };
   }
 
   /** Works on the steps of `target` in one direction, on behalf of `entry`, and marks both. */
@@ -336,9 +300,8 @@ export class Ledger {
   /** A home that these steps put on the list is within bounds from their first on, and so is a folder named for them. */
   private widen(steps: StoredStep[], turn: Turn): void {
     for (const { step } of steps) {
-      if (step.type === "make-folder" && step.named) turn.widen(step.folder);
-      const home = step.type === "set" && step.key.startsWith("home:") ? step.to : null;
-      if (typeof home === "object" && home !== null && "folder" in home) turn.widen(home.folder as Raw);
+      const folder = typeOf(step).widens?.(step);
+      if (folder !== undefined) turn.widen(folder);
     }
   }
 
@@ -541,7 +504,7 @@ export class Ledger {
     const { entries, temporaries } = this;
     const { account, db, disk, now, prove } = this.parts;
     const known = (role: TemporaryRole) => temporaries.of(at.entry, at.n, role);
-    const carry: StepContext["carry"] = (name, input) => at.carriers!.carry(name, input, canStop.has(name) ? at.pace : gentle());
+    const carry: StepContext["carry"] = (name, input) => at.carriers!.carry(name, input, mayStop(name) ? at.pace : gentle());
     return {
       prove: async (path, proof) => {
         const work = () => prove(path, proof);
@@ -579,43 +542,9 @@ export class Ledger {
   }
 }
 
-/** What may be cancelled in the middle; the rest is looking, and clearing up. */
-const canStop = new Set<CarriageName>(["copyThing", "copyTree", "compare", "pack"]);
-
-/** The carrier of one act, made when it is first needed. */
-class CarrierOf {
-  private made: CarrierLink | undefined;
-
-  constructor(
-    private readonly make: () => CarrierLink,
-    /** Makes changes durable, which may wait for the disk: on a thread that is always there. */
-    readonly sync: LedgerParts["sync"],
-  ) {}
-
-  carry: CarrierLink["carry"] = (name, input, pace) => {
-    this.made ??= this.make();
-    return this.made.carry(name, input, pace);
-  };
-
-  async end(): Promise<void> {
-    await this.made?.end();
-  }
-}
-
-/** What is to be made durable once the steps are done: each folder once, and each file system that small files went to. */
-class Sync {
-  readonly folders = new Set<Raw>();
-  readonly written = new Set<Raw>();
-
-  flush(carriers: CarrierOf): Promise<unknown> {
-    if (this.folders.size + this.written.size === 0) return Promise.resolve();
-    return carriers.sync({ folders: [...this.folders], written: [...this.written] });
-  }
-}
-
 function refuseGrowing(step: Step, growingNow: Set<Raw>): void {
-  if ((step.type === "move" || step.type === "trash") && growingNow.has(step.from))
-    throw new Problem("in-use", { name: subjectOf(step), detail: "it is being written" });
+  const taken = typeOf(step).takes?.(step);
+  if (taken && growingNow.has(taken.from)) throw new Problem("in-use", { name: subjectOf(step), detail: "it is being written" });
 }
 
 function refusedFrom(step: Step, error: unknown): Refused {

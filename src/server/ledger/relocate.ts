@@ -1,4 +1,4 @@
-import type { Identity } from "@/core/ledger/step";
+import type { Identity } from "@/core/ledger/shapes";
 import { folderOf, joinRaw, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
 import { worktopOf } from "../account";
 import { prepared } from "../db/prepared";

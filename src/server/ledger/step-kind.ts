@@ -1,4 +1,6 @@
-import type { Json, Proof, Step } from "@/core/ledger/step";
+import type { Json } from "@/core/ledger/shapes";
+import type { Step } from "@/core/ledger/step";
+import type { Proof } from "@/core/ledger/steps/trash";
 import type { Raw } from "@/core/names/raw";
 import type { Account } from "../account";
 import type { Db } from "../db/db";

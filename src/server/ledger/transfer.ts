@@ -1,4 +1,4 @@
-import type { Identity, Json } from "@/core/ledger/step";
+import type { Identity, Json } from "@/core/ledger/shapes";
 import { folderOf, nameOf, type Raw, shownName } from "@/core/names/raw";
 import { Problem, type ProblemCode } from "@/core/problem";
 import { sameState } from "../disk/disk";
@@ -11,21 +11,34 @@ import type { StepContext } from "./step-kind";
 /** What moving across file systems leaves for settling: the inodes of the copy, known before it takes its name, and of the original. */
 type Crossing = { from: Raw; to: Raw; copyIno: string; ino?: string };
 
+export interface TransferOptions {
+  item?: string;
+  /** Also while a program has it open; what it writes meanwhile is no other thing. */
+  evenInUse?: true;
+}
+
 /**
  * Throws unless the very thing that was seen lies at `path` in the state that was seen, and nothing has it in use. Of an
  * item also the state will do in which the ledger itself put it there. Answers its identity.
  */
-export function expectThing(path: Raw, identity: Identity, context: StepContext, item?: string): Located {
+export function expectThing(
+  path: Raw,
+  identity: Identity,
+  context: StepContext,
+  { item, evenInUse }: TransferOptions = {},
+): Located {
   const now = context.disk.identity(path);
   const refuse = (code: ProblemCode, detail?: string) => new Problem(code, { name: shownName(nameOf(path)), detail });
   if (!now) throw refuse("vanished");
   if (now.type === "special") throw refuse("special-file");
+  // What is worked on just now has mostly changed as well: that it is in use says why.
+  const use = evenInUse ? undefined : useOf(context.disk, path, context.inUse, now);
+  if (use) throw refuse("in-use", use);
   if (!sameState(now, identity)) {
     const moved = movedTo(item, path, context);
-    if (!moved || !sameState(now, moved)) throw refuse("changed");
+    const goesOn = evenInUse && now.ino === identity.ino && now.type === identity.type;
+    if (!goesOn && !(moved && sameState(now, moved))) throw refuse("changed");
   }
-  const use = useOf(context.disk, path, context.inUse, now);
-  if (use) throw refuse("in-use", use);
   return now;
 }
 
@@ -39,14 +52,22 @@ export function expectFree(path: Raw, context: StepContext): void {
  * should it be another thing than was checked, given back. Across file systems a durable, verified copy takes the name
  * before the original goes. Answers the thing's identity at its new place.
  */
-export async function transfer(from: Raw, to: Raw, expected: Identity, context: StepContext, item?: string): Promise<Located> {
+export async function transfer(
+  from: Raw,
+  to: Raw,
+  expected: Identity,
+  context: StepContext,
+  options: TransferOptions = {},
+): Promise<Located> {
   const { disk } = context;
-  const identity = expectThing(from, expected, context, item);
+  const identity = expectThing(from, expected, context, options);
   try {
     disk.rename(from, to);
   } catch (error) {
     if (!(error instanceof Problem && error.code === "cannot-cross")) throw error;
-    return cross(from, to, expected, identity, context, item);
+    const use = options.evenInUse && useOf(disk, from, context.inUse, identity);
+    if (use) throw new Problem("in-use", { name: shownName(nameOf(from)), detail: use });
+    return cross(from, to, expected, identity, context, options.item);
   }
   const arrived = disk.identity(to);
   if (!arrived || arrived.ino !== identity.ino || arrived.type !== identity.type) {
@@ -77,7 +98,7 @@ async function cross(
   try {
     const { identity, state } = await context.apart("copyThing", { from, to: copy });
     context.made("copy", identity.ino);
-    if (expectThing(from, expected, context, item).ino !== ino) throw changed();
+    if (expectThing(from, expected, context, { item }).ino !== ino) throw changed();
     if ((await context.carry("state", { path: from, watched: watchedIn(state) })) !== state) throw changed();
     context.keep({ from, to, copyIno: identity.ino, ino } satisfies Crossing);
     disk.rename(copy, to);

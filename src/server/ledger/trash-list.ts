@@ -1,5 +1,5 @@
 import { createHash } from "node:crypto";
-import type { Identity } from "@/core/ledger/step";
+import type { Identity } from "@/core/ledger/shapes";
 import { readTrashInfo } from "@/core/ledger/trash-info";
 import { joinRaw, nameOf, normalRaw, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
 import { asProblem, type Problem } from "@/core/problem";

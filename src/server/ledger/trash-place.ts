@@ -1,4 +1,5 @@
-import type { MakeFolderStep, TrashStep } from "@/core/ledger/step";
+import type { MakeFolderStep } from "@/core/ledger/steps/make-folder";
+import type { TrashStep } from "@/core/ledger/steps/trash";
 import { deletionDate, trashInfo } from "@/core/ledger/trash-info";
 import { freeName } from "@/core/names/free-name";
 import { folderOf, joinRaw, type Raw } from "@/core/names/raw";

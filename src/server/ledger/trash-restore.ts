@@ -1,6 +1,7 @@
 import type { ReportJson } from "@/contract/items";
 import type { TrashRestoreInput } from "@/contract/ledger";
-import type { Plan, RestoreStep, Step } from "@/core/ledger/step";
+import type { Plan, Step } from "@/core/ledger/step";
+import type { RestoreStep } from "@/core/ledger/steps/restore";
 import { freeName } from "@/core/names/free-name";
 import { folderOf, isWithin, joinRaw, nameOf, type Raw, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";

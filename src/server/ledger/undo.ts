@@ -72,7 +72,7 @@ async function undoAll(engine: Engine, ids: number[], input: UndoInput): Promise
   return {
     ...whole,
     // What a trial would take back, an act a line.
-    ...(input.dryRun ? { steps: words } : {}),
+    ...(input.dryRun ? { acts: words } : {}),
     words: `Took back ${engine.words().counted(taken.size, "act")}`,
   };
 }

@@ -1,22 +1,27 @@
+import type { EntryAnswer } from "@/contract/ledger";
 import type { LedgerView } from "@/contract/views";
-import { shownPlace } from "@/core/ledger/sentence";
+import { shownPlace } from "@/core/ledger/step-type";
 import { folderOf } from "@/core/names/raw";
 import type { Engine, Reading } from "../engine";
-import { type EntryView, ledgerList } from "./list";
+import { ledgerList } from "./list";
 import { trashList } from "./trash-list";
 
 const onePage = 100;
+const longestWord = 200;
 
 /** The acts, the latest first, a page at a time; and what lies in the trash. */
-export function ledgerView(engine: Engine, asked: { sheet?: string; before?: string }): LedgerView {
+export function ledgerView(engine: Engine, asked: { sheet?: string; before?: string; word?: string }): LedgerView {
   const words = engine.words();
   const trash = trashList(engine);
+  const sheet = asked.sheet === "trash" ? "trash" : "acts";
+  const word = asked.word?.trim().slice(0, longestWord) || undefined;
   const before = /^[1-9]\d{0,14}$/.test(asked.before ?? "") ? Number(asked.before) : undefined;
-  const page = ledgerList(engine, { most: onePage + 1, before });
+  const page = ledgerList(engine, { most: onePage + 1, before, word });
   const entries = page.slice(0, onePage);
   const count = (where: string) => engine.db.prepare<[], number>(`SELECT count(*) FROM entry WHERE ${where}`).pluck().get()!;
   return {
-    sheet: asked.sheet === "trash" ? "trash" : "acts",
+    sheet,
+    word,
     total: count("true"),
     standing: count("target = id AND state = 'done'"),
     older: page.length > onePage ? page[onePage - 1]!.id : undefined,
@@ -34,21 +39,22 @@ export function ledgerView(engine: Engine, asked: { sheet?: string; before?: str
       canRedo: entry.of !== null && entry.act === "undo" && isLastOn(engine, entry.of, entry.id),
       nothing: entry.of === null && entry.state === "undone" && entry.refused.length > 0 && !wasUndone(engine, entry.id),
     })),
-    trash: trash.map((thing) => ({
+    trash: (sheet === "trash" ? trash : []).map((thing) => ({
       id: thing.id,
       name: thing.label,
       from: thing.original
         ? shownPlace(folderOf(thing.original), engine.account.root)
         : "not known: its info file is missing or damaged",
-      when: thing.deletedAt === undefined ? "" : words.ago(thing.deletedAt),
-      size: thing.identity.type === "folder" ? "folder" : words.bytes(thing.identity.bytes),
+      deletedAt: thing.deletedAt,
+      bytes: thing.identity.type === "folder" ? undefined : thing.identity.bytes,
     })),
-    trashSize: words.bytes(trash.reduce((sum, thing) => sum + thing.identity.bytes, 0)),
+    trashCount: trash.length,
+    trashBytes: trash.reduce((sum, thing) => sum + thing.identity.bytes, 0),
   };
 }
 
 /** The sittings in which some acts were done: when each began, and how many of its acts stand. */
-function sittingsOf(engine: Reading, entries: EntryView[]): LedgerView["sittings"] {
+function sittingsOf(engine: Reading, entries: EntryAnswer[]): LedgerView["sittings"] {
   const words = engine.words();
   return engine.db
     .prepare<[string], { id: string; began: number; acts: number; standing: number }>(

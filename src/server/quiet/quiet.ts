@@ -1,18 +1,15 @@
 import type { ReportJson } from "@/contract/items";
 import type { QuietInput } from "@/contract/quiet";
-import type { Plan, Shown } from "@/core/ledger/step";
+import type { Plan } from "@/core/ledger/step";
 import { Problem } from "@/core/problem";
 import { arrivedSince, hiddenAt, type Icon } from "@/core/quiet/levels";
+import type { Shown } from "@/core/screen/state";
 import { perform } from "../act";
-import { everythingShown, readRecord } from "../db/record";
+import { readScreen } from "../db/record";
 import type { Engine, Reading } from "../engine";
 import { screenOf } from "../screen/screens";
 import { verdictsInForce } from "../sitting/verdict";
 import { itemsOn } from "../survey/items";
-
-export function shownNow(engine: Reading): Shown {
-  return readRecord<Shown>(engine.db, "shown") ?? everythingShown;
-}
 
 /** The desktop's icons, with what decides whether they are shown. */
 export function iconsOf(engine: Reading): Icon[] {
@@ -32,7 +29,7 @@ export function quiet(engine: Engine, input: QuietInput): Promise<ReportJson> {
 
 function planQuiet(engine: Engine, input: QuietInput): Plan {
   const items = itemsOn(engine.db, "desktop");
-  const from = shownNow(engine);
+  const from = readScreen(engine.db).shown;
   const screen = screenOf(engine);
   const outOfSight = screen.outOfSight(engine, items, from);
   const level = input.level !== "toggle" ? input.level : from.level === "everything" ? "bare" : "everything";
@@ -50,13 +47,14 @@ function planQuiet(engine: Engine, input: QuietInput): Plan {
     },
     steps: screen.steps(engine, items, from, to),
     left: [],
+    level,
   };
 }
 
 /** How it stands: the level, what is out of sight, and what arrived since. */
 export function quietNow(engine: Engine) {
   const items = itemsOn(engine.db, "desktop");
-  const shown = shownNow(engine);
+  const { shown } = readScreen(engine.db);
   const hidden = screenOf(engine).outOfSight(engine, items, shown);
   const icons = iconsOf(engine);
   return {

@@ -1,5 +1,6 @@
-import type { Point, Shown, Step } from "@/core/ledger/step";
-import type { ScreenSize } from "@/core/survey/figures";
+import type { Point } from "@/core/ledger/shapes";
+import type { Step } from "@/core/ledger/step";
+import type { ScreenPart, Shown } from "@/core/screen/state";
 import type { Engine } from "../engine";
 import type { Item } from "../survey/items";
 
@@ -10,11 +11,12 @@ export interface Screen {
   name: ScreenName;
   /** Whether anything moves, in one honest sentence. */
   sentence: string;
-  size: ScreenSize;
+  /** What of its state it can change. */
+  changes: readonly ScreenPart[];
   /** Where each item lies; undefined where this screen does not say. */
   positions(engine: Engine, items: readonly Item[]): Map<string, Point> | undefined;
   /** The items that are out of sight, as it really is. */
   outOfSight(engine: Engine, items: readonly Item[], shown: Shown): Set<string>;
-  /** The steps from what is shown to another level. Steps on items that may not go are left out and said. */
+  /** The steps from what is shown to something else. Steps on items that may not go are left out and said. */
   steps(engine: Engine, items: readonly Item[], from: Shown, to: Shown): Step[];
 }

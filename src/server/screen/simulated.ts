@@ -1,13 +1,13 @@
-import type { Point } from "@/core/ledger/step";
+import type { Point } from "@/core/ledger/shapes";
 import { layOut } from "@/core/survey/figures";
-import { readPosition } from "../db/record";
+import { readPosition, readScreen } from "../db/record";
 import type { Screen } from "./screen";
 
 /** The sample computer's screen: Vuoto draws it itself, so nothing has to move. */
 export const simulated: Screen = {
   name: "simulated",
   sentence: "Nothing moves: this screen is drawn by Vuoto, and draws less.",
-  size: { width: 1920, height: 1080, icon: { width: 64, height: 74 }, label: { width: 96, height: 30 } },
+  changes: ["shown"],
   positions(engine, items) {
     const found = new Map<string, Point>();
     const without = items.filter((item) => {
@@ -16,13 +16,14 @@ export const simulated: Screen = {
       return !at;
     });
     // What has no place yet is drawn on the first free spots, as a desktop does with what arrives.
-    const { icon } = this.size;
-    const free = layOut(2000, this.size).points.filter(
+    const { size } = readScreen(engine.db);
+    const { icon } = size;
+    const free = layOut(2000, size).points.filter(
       (spot) => ![...found.values()].some((at) => Math.abs(at.x - spot.x) < icon.width && Math.abs(at.y - spot.y) < icon.height),
     );
     for (const [n, item] of without.entries()) found.set(item.id, free[n] ?? { x: 16, y: 16 });
     return found;
   },
   outOfSight: (_engine, _items, shown) => new Set(shown.hidden),
-  steps: (_engine, _items, from, to) => [{ type: "show", from, to }],
+  steps: (_engine, _items, from, to) => [{ type: "screen", part: "shown", from, to }],
 };

@@ -1,6 +1,7 @@
-import type { Shown, Step } from "@/core/ledger/step";
+import type { Step } from "@/core/ledger/step";
 import { freeName } from "@/core/names/free-name";
 import { joinRaw, type Raw, rawFromText } from "@/core/names/raw";
+import type { Shown } from "@/core/screen/state";
 import { tuckedFolder, tuckedPage, type Worktop } from "../account";
 import { readRecords } from "../db/record";
 import type { Engine } from "../engine";
@@ -24,7 +25,8 @@ Without Vuoto: move everything here, this page aside, into the folder above.
 export const tuckedAway: Screen = {
   name: "tucked away",
   sentence: "Things move into a hidden folder on the desktop itself, and back. Nothing is copied or deleted.",
-  size: { width: 1920, height: 1080, icon: { width: 64, height: 74 }, label: { width: 96, height: 30 } },
+  // How large it is cannot be asked: the person may say so.
+  changes: ["shown", "size"],
   positions: () => undefined,
   outOfSight(engine, items) {
     const folders = new Set(engine.account.worktops.map(tuckedFolder));
@@ -62,7 +64,7 @@ function tuck(engine: Engine, desktop: Worktop, items: readonly Item[], from: Sh
       steps.push({ type: "remove-empty-folder", folder, mode: Number(stat.mode & 0o7777n), mtimeNs: String(stat.mtimeNs) });
     }
   }
-  steps.push({ type: "show", from, to });
+  steps.push({ type: "screen", part: "shown", from, to });
   return steps;
 }
 

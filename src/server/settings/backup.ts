@@ -1,10 +1,20 @@
 import type { BackupAnswer, BackupInput } from "@/contract/settings";
+import { folderOf, joinRaw, nameOf, shownName, textOfRaw } from "@/core/names/raw";
+import { Problem } from "@/core/problem";
 import { copies, copyOfDay, forgetOldCopies } from "../db/backup";
+import { realFolder } from "../disk/around";
 import type { Engine } from "../engine";
+import { folderMeant } from "../folders";
+import { namedFolder } from "../named-folder";
 import { dayOf } from "../survey/figures-of-day";
 
-/** Writes a copy of what cannot be made anew of Vuoto's record to a file. */
-export async function backup(engine: Engine, { file }: BackupInput): Promise<BackupAnswer> {
+/** Writes a copy of what cannot be made anew of Vuoto's record to a new file, in a folder that may be named. */
+export async function backup(engine: Engine, { file: typed }: BackupInput): Promise<BackupAnswer> {
+  const asked = folderMeant(engine.account, typed);
+  const folder = namedFolder(engine, folderOf(asked), { alone: true });
+  if (!realFolder(folder)) throw new Problem("folder-gone", { place: shownName(folder) });
+  const file = textOfRaw(joinRaw(folder, nameOf(asked)));
+  if (file === undefined) throw new Problem("bad-name", { name: shownName(asked) });
   return { file, rows: await write(engine, file) };
 }
 

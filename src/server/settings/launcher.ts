@@ -1,9 +1,10 @@
 import type { ReportJson } from "@/contract/items";
-import type { LauncherInput } from "@/contract/settings";
+import { type LauncherInput, launchers } from "@/contract/settings";
 import type { Plan, Step } from "@/core/ledger/step";
 import { folderOf, joinRaw, type Raw, rawFromText, shownName, textOfRaw } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { execWord } from "@/core/survey/desktop-entry";
+import { launcherFile } from "../account";
 import { perform } from "../act";
 import type { Engine } from "../engine";
 import { install } from "../install";
@@ -14,7 +15,7 @@ export function launcher(engine: Engine, input: LauncherInput): Promise<ReportJs
 }
 
 interface Launcher {
-  file: string;
+  file: Raw;
   /** What it is for, in a sentence about it. */
   purpose: string;
   name: string;
@@ -27,14 +28,14 @@ interface Launcher {
 
 const kinds: Record<LauncherInput["which"], Launcher> = {
   open: {
-    file: "vuoto.desktop",
+    file: launcherFile.open,
     purpose: "opening Vuoto",
     name: "Vuoto",
     comment: "See what lies on the desktop and in downloads, and clear it",
     runs: "open",
   },
   gather: {
-    file: "vuoto-gather.desktop",
+    file: launcherFile.gather,
     purpose: "gathering",
     name: "Gather everything",
     comment: "Everything on the desktop into one folder, to be set out again exactly",
@@ -42,6 +43,14 @@ const kinds: Record<LauncherInput["which"], Launcher> = {
     more: { id: "set-out", name: "Set it out again", runs: "set-out" },
   },
 };
+
+/** Which of them stand among the programs. */
+export const launchersNow = ({ account, disk }: Engine) =>
+  launchers.map((which) => ({
+    which,
+    name: kinds[which].name,
+    there: disk.identity(joinRaw(account.launchers, kinds[which].file)) !== undefined,
+  }));
 
 function planLauncher({ account, disk }: Engine, { which, away }: LauncherInput): Plan {
   const kind = kinds[which];

@@ -3,6 +3,7 @@ import path from "node:path";
 import { afterEach, beforeEach, describe, expect, test } from "vitest";
 import { makeRandomAccount } from "../../../fixtures/accounts";
 import { idsOn, makePlace, type Place } from "../../../fixtures/engine";
+import { realClock } from "../clock";
 import type { Engine } from "../engine";
 import { frameView } from "../frame";
 import { put } from "../homes/put";
@@ -24,7 +25,7 @@ let now: number;
 beforeEach(async () => {
   place = makePlace((root) => void makeRandomAccount(root, 55, 24));
   now = Date.now();
-  engine = await place.open({ now: () => now });
+  engine = await place.open({ clock: { ...realClock, now: () => now } });
 });
 afterEach(async () => {
   await engine.close();

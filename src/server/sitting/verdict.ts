@@ -1,4 +1,4 @@
-import type { SetStep } from "@/core/ledger/step";
+import type { SetStep } from "@/core/ledger/steps/set";
 import { folderOf, type Raw } from "@/core/names/raw";
 import { worktopOf } from "../account";
 import { type HomeRecord, type ParcelRecord, readRecord, readRecords, type VerdictRecord } from "../db/record";

@@ -1,14 +1,13 @@
 import { randomUUID } from "node:crypto";
 import type { PileItem, SettledView, SittingEnd, SittingView, ThingView } from "@/contract/views";
-import type { Step } from "@/core/ledger/step";
 import { Problem } from "@/core/problem";
 import { fromAccount } from "../account";
 import { useOf } from "../disk/in-use";
 import type { Engine, Reading } from "../engine";
 import { fitsOf } from "../homes/belonging";
 import { homes } from "../homes/homes";
+import { lookOf } from "../looks/looks";
 import { type Item, itemById, itemsOn, itemsSettledIn } from "../survey/items";
-import { lookOf } from "../survey/look";
 import { comparedInWords } from "../survey/spent";
 import { isBeingCounted } from "../survey/survey";
 import { showsItself } from "../survey/tile";
@@ -36,7 +35,7 @@ export function pileOf(engine: Reading): Item[] {
   );
 }
 
-const inPile = (item: Item): PileItem => ({
+export const inPile = (item: Item): PileItem => ({
   id: item.id,
   name: item.label,
   kind: item.kind,
@@ -58,17 +57,17 @@ const verdictOf: Partial<Record<string, SettledView["verdict"]>> = {
 function settledIn(engine: Reading, sitting: string): SettledView[] {
   const items = new Map(itemsSettledIn(engine.db, sitting).map((item) => [item.id, inPile(item)]));
   const rows = engine.db
-    .prepare<[string], { entry: number; act: string; item: string; took: number }>(
-      `SELECT e.id AS entry, e.act, v.item, v.took_ms AS took FROM sitting_verdict v JOIN entry e ON e.id = v.entry
+    .prepare<[string], { entry: number; act: string; item: string; took: number; bytes: number | null }>(
+      `SELECT e.id AS entry, e.act, v.item, v.took_ms AS took, v.bytes FROM sitting_verdict v JOIN entry e ON e.id = v.entry
        WHERE v.sitting = ? AND e.state = 'done' ORDER BY e.id, v.rowid`,
     )
     .all(sitting);
   const settled = new Map<number, SettledView>();
-  for (const { entry, act, item, took } of rows) {
+  for (const { entry, act, item, took, bytes } of rows) {
     const [verdict, found] = [verdictOf[act], items.get(item)];
     if (!verdict || !found) continue;
     const group = settled.get(entry) ?? { items: [], verdict, tookMs: 0, entry };
-    group.items.push(found);
+    group.items.push({ ...found, bytes: bytes ?? found.bytes });
     group.tookMs += took;
     settled.set(entry, group);
   }
@@ -157,26 +156,20 @@ async function proofsOf(engine: Engine, item: Item): Promise<ThingView["proofs"]
 /** What a sitting came to: how many things lay there before and after, and what left. */
 export async function sittingEnd(engine: Engine, sitting: string): Promise<SittingEnd> {
   await givenSoFar(engine);
-  const { db, ledger } = engine;
+  const { db } = engine;
   const entries = db
-    .prepare<[string], { id: number }>("SELECT id FROM entry WHERE sitting = ? AND target = id AND state = 'done'")
-    .all(sitting);
-  let settled = 0;
-  let left = 0;
-  let freed = 0;
+    .prepare<[string], number>("SELECT count(*) FROM entry WHERE sitting = ? AND target = id AND state = 'done'")
+    .pluck()
+    .get(sitting)!;
   const went = { stay: 0, wait: 0, "put away": 0, archive: 0, "let go": 0 };
-  for (const { items, verdict } of settledIn(engine, sitting)) went[verdict] += items.length;
-  const leaves = (step: Step) => step.type === "move" || step.type === "trash";
-  for (const { id } of entries)
-    for (const { step, state } of ledger.entries.stepsIfKnown(id)) {
-      if (state !== "done") continue;
-      if (leaves(step) || (step.type === "set" && step.key.startsWith("verdict:"))) settled++;
-      if (step.type === "move" || step.type === "trash") {
-        left++;
-        freed += step.identity.bytes;
-      }
-    }
+  let freed = 0;
+  for (const { items, verdict } of settledIn(engine, sitting)) {
+    went[verdict] += items.length;
+    if (verdict === "put away" || verdict === "let go") freed += items.reduce((sum, { bytes }) => sum + bytes, 0);
+  }
+  const left = went["put away"] + went["let go"];
+  const settled = Object.values(went).reduce((sum, n) => sum + n, 0);
   const after = engine.account.worktops.reduce((sum, w) => sum + itemsOn(db, w.id).length, 0);
   const parcel = collecting(engine)?.[1].title;
-  return { before: after + left, after, freed: engine.words().bytes(freed), settled, went, parcel, entries: entries.length };
+  return { before: after + left, after, freed: engine.words().bytes(freed), settled, went, parcel, entries };
 }

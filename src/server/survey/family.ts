@@ -1,7 +1,8 @@
-import type { FamilyAnswer } from "@/contract/survey";
+import type { FamilyAnswer, FamilyOnSheet } from "@/contract/survey";
 import { type Family, familiesOf, type Joined } from "@/core/survey/families";
 import type { Finding } from "@/core/survey/findings";
 import type { Words } from "@/core/words/words";
+import type { WorktopId } from "../account";
 import type { Engine } from "../engine";
 import { verdictsInForce } from "../sitting/verdict";
 import { type Item, itemsOn } from "./items";
@@ -27,6 +28,13 @@ export function joinedInWords(joined: Joined, words: Words): string {
     default:
       return joined satisfies never;
   }
+}
+
+/** What lies on a worktop, by what belongs together. */
+export async function familiesOn(engine: Engine, worktop: WorktopId): Promise<FamilyOnSheet[]> {
+  const words = engine.words();
+  const found = await findings(engine);
+  return families(itemsOn(engine.db, worktop), found).map(({ joined, items }) => ({ why: joinedInWords(joined, words), items }));
 }
 
 /** The family of a thing among all that has no verdict yet, over both worktops; null where it is by itself. */

@@ -1,5 +1,7 @@
+import { randomBytes } from "node:crypto";
 import type { ItemRef } from "@/contract/items";
-import type { Identity, Step } from "@/core/ledger/step";
+import type { Identity } from "@/core/ledger/shapes";
+import type { Step } from "@/core/ledger/step";
 import { folderOf, joinRaw, nameOf, type Raw, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import type { Kind } from "@/core/survey/kinds";
@@ -30,6 +32,9 @@ interface ItemColumns {
   openedAt: number | null;
   sha256: string | null;
 }
+
+/** Short, as a page may speak of twenty thousand; of 72 random bits, so that no two are the same. */
+export const newItemId = () => randomBytes(9).toString("base64url");
 
 /** A thing on a worktop, or one that was there and lies elsewhere now. */
 export interface Item {

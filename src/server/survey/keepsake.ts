@@ -1,4 +1,4 @@
-import type { Point } from "@/core/ledger/step";
+import type { Point } from "@/core/ledger/shapes";
 import { folderOf } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { layOut } from "@/core/survey/figures";

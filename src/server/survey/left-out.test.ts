@@ -13,7 +13,7 @@ import { findings, sheetOf } from "./survey";
 let place: Place;
 let engine: Engine;
 const at = (...parts: string[]) => path.join(place.root, ...parts);
-const folder = (name: string) => btoa(at(name));
+const folder = (name: string) => ({ path: btoa(at(name)) });
 beforeEach(async () => {
   place = makePlace((root) => {
     for (const file of [
@@ -53,7 +53,7 @@ test("what programs fill by themselves is left out of the homes at first, and lo
 test("a folder left out is no home, is listed, and comes back with an undo", async () => {
   expect(await leaveOut(engine, { folder: folder("Documents/Large"), out: true })).toMatchObject({ done: 1, refused: [] });
   expect(titles()).not.toContain("Documents / Large");
-  expect(leftOutNow(engine).folders).toEqual([{ folder: folder("Documents/Large"), title: "Documents / Large" }]);
+  expect(leftOutNow(engine).folders).toEqual([{ folder: folder("Documents/Large").path, title: "Documents / Large" }]);
   expect(await leaveOut(engine, { folder: folder("Documents/Large"), out: true })).toMatchObject({ entry: null, done: 0 });
   await undo(engine, {});
   await engine.lookAgain("all");

@@ -1,7 +1,8 @@
+import type { FolderRef } from "@/contract/folders";
 import type { ReportJson } from "@/contract/items";
 import type { LeaveOutInput, LeftOutAnswer } from "@/contract/survey";
-import { shownPlace } from "@/core/ledger/sentence";
-import type { Json } from "@/core/ledger/step";
+import type { Json } from "@/core/ledger/shapes";
+import { shownPlace } from "@/core/ledger/step-type";
 import { isWithin, type Raw, rawFromBytes } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { dataOf, leftOut } from "../account";
@@ -10,6 +11,7 @@ import type { Db } from "../db/db";
 import { readRecord } from "../db/record";
 import { realFolder } from "../disk/around";
 import type { Engine, Reading } from "../engine";
+import { folderMeant } from "../folders";
 
 /** What the walk of homes and protected places passes over by the person's wish. Kept under the key `left-out`. */
 export interface LeftOutRecord {
@@ -36,7 +38,9 @@ export async function leaveOut(engine: Engine, input: LeaveOutInput): Promise<Re
       const from = readRecord<LeftOutRecord>(engine.db, key);
       const before = from ?? atFirst;
       const [list, word, title] =
-        "name" in input ? (["names", input.name, input.name] as const) : (["folders", ...folderMeant(engine, input)] as const);
+        "name" in input
+          ? (["names", input.name, input.name] as const)
+          : (["folders", ...folderToLeaveOut(engine, input)] as const);
       const known: string[] = before[list];
       const rest = known.filter((other) => other !== word);
       const changes = input.out ? rest.length === known.length : rest.length < known.length;
@@ -54,8 +58,8 @@ export async function leaveOut(engine: Engine, input: LeaveOutInput): Promise<Re
   return report;
 }
 
-function folderMeant(engine: Reading, input: { folder: string; out: boolean }): [Raw, string] {
-  const folder = atob(input.folder) as Raw;
+function folderToLeaveOut(engine: Reading, input: { folder: FolderRef; out: boolean }): [Raw, string] {
+  const folder = folderMeant(engine.account, input.folder);
   const title = shownPlace(folder, engine.account.root);
   if (input.out && realFolder(folder) !== folder) throw new Problem("folder-gone", { place: title });
   return [folder, title];

@@ -1,14 +1,15 @@
 import { createHash } from "node:crypto";
 import type { ReportJson } from "@/contract/items";
 import type { ProtectInput } from "@/contract/survey";
-import { shownPlace } from "@/core/ledger/sentence";
-import type { Json } from "@/core/ledger/step";
+import type { Json } from "@/core/ledger/shapes";
+import { shownPlace } from "@/core/ledger/step-type";
 import { isWithin, type Raw } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { perform } from "../act";
 import { type PlaceRecord, readRecord } from "../db/record";
 import { realFolder } from "../disk/around";
 import type { Engine, Reading } from "../engine";
+import { folderMeant } from "../folders";
 import { homeRoots } from "../homes/homes";
 import { namedFolder } from "../named-folder";
 import { type ProtectedPlace, protectedPlaces } from "./protection";
@@ -21,8 +22,8 @@ export async function protect(engine: Engine, input: ProtectInput): Promise<Repo
     engine,
     "Marking a place",
     () => {
-      const asked = atob(input.folder) as Raw;
       const { account } = engine;
+      const asked = folderMeant(account, input.folder);
       const title = shownPlace(asked, account.root);
       const key = `place:${placeId(asked)}`;
       const from = readRecord<PlaceRecord>(engine.db, key);

@@ -49,6 +49,22 @@ export const mayBeLost = ({ kind, identity, facts }: Item) =>
   !(identity.type === "file" && identity.bytes === 0) &&
   !(identity.type === "folder" && facts.entries === 0);
 
+/** Looks anew which files in the folders on the worktops lie elsewhere too, in a thread, where anything about it has changed. */
+export async function lookInside(engine: Engine): Promise<void> {
+  const items = engine.account.worktops.flatMap((w) => itemsOn(engine.db, w.id));
+  const asked = {
+    record: engine.db.name,
+    folders: items.flatMap((item) => (item.identity.type === "folder" ? [item.path] : [])),
+    files: new Map(items.flatMap((item): [string, Raw][] => (item.sha256 ? [[item.sha256, item.path]] : []))),
+  };
+  const key = JSON.stringify([engine.walked, asked.folders, [...asked.files]]);
+  if (lastInside.get(engine) === key) return;
+  engine.inside = asked.folders.length === 0 ? new Map() : await engine.workers.run("findInside", asked);
+  lastInside.set(engine, key);
+  engine.events.emit({ type: "changed", what: "items" });
+}
+const lastInside = new WeakMap<Engine, string>();
+
 /** What was asked about at the last look; while it is the same, so is the answer. */
 const lastAsked = new WeakMap<Engine, string>();
 

@@ -1,4 +1,4 @@
-import type { Proof } from "@/core/ledger/step";
+import type { Proof } from "@/core/ledger/steps/trash";
 import { nameOf, type Raw, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { useOf } from "../disk/in-use";
@@ -55,5 +55,5 @@ export async function prove(engine: Engine, path: Raw, proof: Proof): Promise<vo
 async function lookedAtAnew(engine: Engine, path: Raw) {
   const folder = path.slice(0, path.lastIndexOf("/")) as Raw;
   const read = await engine.workers.run("readWorktop", { folder, known: new Map(), only: nameOf(path) });
-  return read?.[0];
+  return read?.entries[0];
 }

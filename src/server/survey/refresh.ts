@@ -1,11 +1,10 @@
-import { randomUUID } from "node:crypto";
 import { joinRaw, type Raw } from "@/core/names/raw";
 import { isOfVuoto, tuckedFolder, tuckedPage, type Worktop, type WorktopId } from "../account";
 import { writeLazily } from "../db/db";
 import { bytes } from "../disk/disk";
 import type { Engine } from "../engine";
 import { type ReadEntry, stateOf } from "../jobs/work/read-worktop";
-import { type Item, itemsOn } from "./items";
+import { type Item, itemsOn, newItemId } from "./items";
 
 /**
  * Reads the worktops and brings the list of items up to date: what is new gets an id, what was renamed or saved anew keeps
@@ -51,8 +50,12 @@ async function readFolders(
     const entries = await engine.workers.run("readWorktop", { folder, known });
     const isItem = ({ name }: ReadEntry) =>
       !isOfVuoto(engine.account, joinRaw(folder, name)) && (folder === worktop.folder || name !== tuckedPage);
-    if (entries) folders.set(folder, entries.filter(isItem));
-    else if (folder === worktop.folder) return undefined;
+    if (entries) {
+      folders.set(folder, entries.entries.filter(isItem));
+      // Vuoto's own folder for what is out of sight is none of the person's.
+      if (folder === worktop.folder)
+        engine.hidden.set(worktop.id, entries.hidden - Number(engine.disk.stat(tuckedFolder(worktop)) !== undefined));
+    } else if (folder === worktop.folder) return undefined;
   }
   return folders;
 }
@@ -92,7 +95,10 @@ function reconcile(engine: Engine, worktop: Worktop, read: Map<Raw, ReadEntry[]>
       const known = byPath.get(at.path);
       if (known) {
         const stateDiffers =
-          stateOf(known.identity) !== stateOf(at.entry) || known.dev !== at.entry.dev || known.identity.type !== at.entry.type;
+          stateOf(known.identity) !== stateOf(at.entry) ||
+          known.dev !== at.entry.dev ||
+          known.identity.type !== at.entry.type ||
+          known.label !== at.entry.label;
         if (stateDiffers) {
           rewrite(known, at);
           changed = true;
@@ -120,7 +126,7 @@ function reconcile(engine: Engine, worktop: Worktop, read: Map<Raw, ReadEntry[]>
     for (const { entry, folder } of fresh) {
       const found = entry.found ?? { kind: "other" as const, why: "", facts: {} };
       insert.run(
-        randomUUID(),
+        newItemId(),
         worktop.id,
         bytes(folder),
         bytes(entry.name),

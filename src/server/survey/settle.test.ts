@@ -4,6 +4,7 @@ import path from "node:path";
 import { afterEach, beforeEach, describe, expect, test } from "vitest";
 import { changesSince } from "../../../fixtures/acts";
 import { idsOn, itemNamed, makePlace, type Place } from "../../../fixtures/engine";
+import { realClock } from "../clock";
 import { type Calls, realCalls } from "../disk/calls";
 import type { Engine } from "../engine";
 import { undo } from "../ledger/undo";
@@ -41,7 +42,7 @@ afterEach(async () => {
 });
 
 async function open(calls?: Calls): Promise<void> {
-  engine = await place.open({ calls, now: () => Date.now() + later });
+  engine = await place.open({ calls, clock: { ...realClock, now: () => Date.now() + later } });
 }
 const labels = async (kind: string) =>
   (await findings(engine))
@@ -266,7 +267,7 @@ open(d + "/other.7z", "wb").write(b"7z\\xbc\\xaf\\x27\\x1c" + b"\\0" * 600)
 });
 
 describe("what would be lost", () => {
-  const folder = (name: string) => btoa(at(name));
+  const folder = (name: string) => ({ path: btoa(at(name)) });
   const nowhere = () => labels("nowhere else");
 
   test("is not guessed: nothing is said until the person has marked a place as backed up", async () => {
@@ -299,7 +300,7 @@ describe("what would be lost", () => {
     await open();
     await protect(engine, { folder: folder("Documents"), protection: "backed up" });
     expect(await nowhere()).toEqual(["both", "half", "nearly.txt"]);
-    await protect(engine, { folder: btoa(path.join(place.folder, "backup")), protection: "backed up" });
+    await protect(engine, { folder: { path: btoa(path.join(place.folder, "backup")) }, protection: "backed up" });
     expect(await nowhere()).toEqual(["half", "nearly.txt"]);
     fs.unlinkSync(path.join(place.folder, "backup/y"));
     await engine.lookAgain("all");
@@ -312,7 +313,7 @@ describe("what would be lost", () => {
     fs.mkdirSync(path.join(place.folder, "backup/deep"), { recursive: true });
     fs.writeFileSync(path.join(place.folder, "backup/deep/x.txt"), "x");
     await open();
-    await protect(engine, { folder: btoa(path.join(place.folder, "backup")), protection: "backed up" });
+    await protect(engine, { folder: { path: btoa(path.join(place.folder, "backup")) }, protection: "backed up" });
     expect(engine.db.prepare("SELECT count(*) FROM folder WHERE home = 1 AND place LIKE '%backup%'").pluck().get()).toBe(0);
     expect(placesToMark(engine).map(({ title, protection }) => [title.split(" / ").at(-1), protection])).toEqual([
       ["Documents", null],
@@ -323,7 +324,9 @@ describe("what would be lost", () => {
   test.each(["Desktop", "Desktop/inner", "."])("%s is no place of copies", async (name) => {
     fs.mkdirSync(at("Desktop/inner"));
     await open();
-    await expect(protect(engine, { folder: btoa(path.join(place.root, name)), protection: "backed up" })).rejects.toMatchObject({
+    await expect(
+      protect(engine, { folder: { path: btoa(path.join(place.root, name)) }, protection: "backed up" }),
+    ).rejects.toMatchObject({
       code: "no-protection",
     });
   });

@@ -1,6 +1,7 @@
 import type { ReportJson } from "@/contract/items";
 import type { SettleInput } from "@/contract/survey";
-import type { Plan, Proof } from "@/core/ledger/step";
+import type { Plan } from "@/core/ledger/step";
+import type { Proof } from "@/core/ledger/steps/trash";
 import type { Raw } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import type { Found, SettlingKind } from "@/core/survey/findings";

@@ -1,4 +1,4 @@
-import { shownPlace } from "@/core/ledger/sentence";
+import { shownPlace } from "@/core/ledger/step-type";
 import { nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import type { Unpacked } from "@/core/survey/findings";
@@ -13,7 +13,7 @@ const mostFolders = 6;
 const shortestName = 3;
 
 /** "logger.tar.gz" is about "logger". */
-const stemOf = (name: Raw) => name.replace(/\.(tar\.gz|tgz|tar|zip)$/i, "").toLowerCase();
+const subjectOf = (name: Raw) => name.replace(/\.(tar\.gz|tgz|tar|zip)$/i, "").toLowerCase();
 
 const outcomeOf = (engine: Engine, item: string) => {
   const row = engine.db
@@ -56,7 +56,7 @@ function unknown(error: unknown): undefined {
 }
 
 function foldersLike(engine: Reading, archive: Item, items: readonly Item[]): Raw[] {
-  const stem = stemOf(archive.name);
+  const stem = subjectOf(archive.name);
   // One of the very name first, then those that share most of it.
   const likeness = (folder: Raw): number => {
     const name = folder.toLowerCase();

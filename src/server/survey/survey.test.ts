@@ -9,10 +9,10 @@ import type { Engine } from "../engine";
 import { homes } from "../homes/homes";
 import { belongingTo } from "../homes/sweep";
 import { undo } from "../ledger/undo";
+import { lookOf } from "../looks/looks";
 import { quiet, quietNow } from "../quiet/quiet";
 import { letGo } from "../sitting/let-go";
 import { thing } from "../sitting/view";
-import { lookOf } from "./look";
 import { findings, sheetOf, survey } from "./survey";
 import { surveyView } from "./view";
 

@@ -1,17 +1,19 @@
-import type { SurveyAnswer } from "@/contract/survey";
-import { shownPlace } from "@/core/ledger/sentence";
-import type { Point } from "@/core/ledger/step";
-import { joinRaw, nameOf, rawFromBytes, shownName } from "@/core/names/raw";
-import { boxesAt, coveredArea, layOut, overlapping, type ScreenSize } from "@/core/survey/figures";
-import { type Finding, findingsOf } from "@/core/survey/findings";
+import type { ProvenThing, SurveyAnswer } from "@/contract/survey";
+import type { Point } from "@/core/ledger/shapes";
+import { shownPlace } from "@/core/ledger/step-type";
+import { folderOf, isWithin, joinRaw, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
+import type { ScreenSize } from "@/core/screen/state";
+import { boxesAt, coveredArea, laidByAge, overlapping } from "@/core/survey/figures";
+import { type Finding, type FindingKind, type Found, findingsOf } from "@/core/survey/findings";
+import type { Kind } from "@/core/survey/kinds";
 import { fromAccount, type Worktop, type WorktopId } from "../account";
+import { readScreen } from "../db/record";
 import { useOf } from "../disk/in-use";
 import type { Engine } from "../engine";
-import { shownNow } from "../quiet/quiet";
 import { screenOf } from "../screen/screens";
 import { timeToClear } from "../sitting/pace";
 import { verdictsInForce } from "../sitting/verdict";
-import { type Item, itemsOn } from "./items";
+import { type Item, itemById, itemsOn } from "./items";
 import { elsewhere, nowhereElse } from "./protection";
 import { unpackedOf } from "./spent";
 
@@ -56,8 +58,9 @@ export const isBeingCounted = ({ unwalked }: Engine, item: Item): boolean =>
 export function sheetOf(engine: Engine, worktop: Worktop): Sheet {
   const items = itemsOn(engine.db, worktop.id);
   const screen = screenOf(engine);
+  const { shown, size } = readScreen(engine.db);
   const given = worktop.id === "desktop" ? screen.positions(engine, items) : undefined;
-  const outOfSight = worktop.id === "desktop" ? screen.outOfSight(engine, items, shownNow(engine)) : new Set<string>();
+  const outOfSight = worktop.id === "desktop" ? screen.outOfSight(engine, items, shown) : new Set<string>();
   const verdicts = verdictsInForce(engine);
   const undecided = items.filter((item) => !verdicts.has(item.id)).length;
   const figures: Sheet["figures"] = {
@@ -72,25 +75,24 @@ export function sheetOf(engine: Engine, worktop: Worktop): Sheet {
   if (given) {
     const seen = items.filter((item) => !outOfSight.has(item.id));
     const points = seen.map((item) => given.get(item.id)!);
-    figures.coveredShare = coveredShareOf(points, screen.size);
-    const over = overlapping(points, screen.size);
+    figures.coveredShare = coveredShareOf(points, size);
+    const over = overlapping(points, size);
     figures.overlapping = new Set(seen.filter((_, n) => over.has(n)).map((item) => item.id));
     return {
       worktop,
       items,
       points: given,
       positioned: true,
-      screen: screen.size,
-      height: screen.size.height,
+      screen: size,
+      height: size.height,
       outOfSight,
       figures,
     };
   }
-  const byAge = items.toSorted((a, b) => a.mtimeMs - b.mtimeMs);
-  const laid = layOut(byAge.length, screen.size);
-  const points = new Map(byAge.map((item, n) => [item.id, laid.points[n]!]));
-  const height = Math.max(screen.size.height, laid.height);
-  return { worktop, items, points, positioned: false, screen: screen.size, height, outOfSight, figures };
+  const laid = laidByAge(items, size);
+  const points = new Map(items.map((item, n) => [item.id, laid.points[n]!]));
+  const height = Math.max(size.height, laid.height);
+  return { worktop, items, points, positioned: false, screen: size, height, outOfSight, figures };
 }
 
 /** The findings over both worktops. */
@@ -99,11 +101,14 @@ export async function findings(engine: Engine): Promise<Finding[]> {
   const items = engine.account.worktops.flatMap((worktop) => itemsOn(engine.db, worktop.id));
   const known = elsewhere(engine);
   const filed = engine.db
-    .prepare<[], { sha256: string; folder: Buffer; name: Buffer }>(
-      `SELECT sha256, folder, name FROM filed_at WHERE home = 1 AND sha256 IN
+    .prepare<[], { sha256: string; folder: Buffer; name: Buffer; home: number }>(
+      `SELECT sha256, folder, name, home FROM filed_at WHERE sha256 IN
        (SELECT sha256 FROM item WHERE worktop IS NOT NULL AND seen = 1 AND sha256 IS NOT NULL)`,
     )
-    .all();
+    .all()
+    // One in a folder on a worktop is a copy too, if a weaker one; what lies in a backup is none to do without.
+    .filter(({ home, folder }) => home === 1 || engine.account.worktops.some((w) => isWithin(w.folder, rawFromBytes(folder))))
+    .sort((a, b) => a.home - b.home);
   return findingsOf(
     items.map((item) => ({
       id: item.id,
@@ -120,6 +125,7 @@ export async function findings(engine: Engine): Promise<Finding[]> {
       entries: item.facts.entries,
       inUse: useOf(engine.disk, item.path, using, { ...item.identity, dev: item.dev }),
       unpacked: unpackedOf(engine, item),
+      inside: insideOf(engine, item),
       elsewhere: known?.get(item.id),
     })),
     filed.map((file) => {
@@ -129,6 +135,22 @@ export async function findings(engine: Engine): Promise<Finding[]> {
     }),
     engine.now(),
   );
+}
+
+function insideOf({ inside, account }: Engine, { path }: Item) {
+  const found = inside.get(path);
+  const other = found && shownPlace(folderOf(found.other), account.root);
+  return found && { ...found, name: shownName(found.name), other: `${shownName(nameOf(found.other))} in ${other}` };
+}
+
+/** The things that a finding is about now, each with its own proof. */
+export async function findingInDetail(engine: Engine, kind: FindingKind): Promise<ProvenThing[]> {
+  const words = engine.words();
+  const found = (await findings(engine)).find((finding) => finding.kind === kind);
+  return (found?.each ?? []).flatMap(({ id, proof }) => {
+    const item = itemById(engine.db, id);
+    return item ? [{ id, proof, name: item.label, size: words.bytes(item.bytes), worktop: item.worktop ?? "" }] : [];
+  });
 }
 
 /** The survey as data, for the command line. */
@@ -150,6 +172,8 @@ export async function survey(engine: Engine, input: { worktop?: WorktopId } = {}
           overlapping: figures.overlapping?.size ?? null,
           nowhereElse: nowhereElse(engine, worktop.id)?.length ?? null,
           minutesToClear: figures.timeToClear === null ? null : figures.timeToClear / 60_000,
+          kinds: totalsOf(items),
+          hidden: engine.hidden.get(worktop.id) ?? 0,
         },
         items: items.map((item) => ({
           id: item.id,
@@ -166,7 +190,24 @@ export async function survey(engine: Engine, input: { worktop?: WorktopId } = {}
       items: finding.each.flatMap(({ id }) => paths.get(id) ?? []),
       proof: finding.proof,
       proofs: finding.each.flatMap(({ id, proof }) => (paths.has(id) ? [proof] : [])),
+      stays: finding.each.flatMap(({ id, stays }) => (paths.has(id) ? [placeOf(stays, paths)] : [])),
       wins: finding.wins,
     })),
   };
+}
+
+/** Things and bytes of each kind, the largest first. */
+function totalsOf(items: readonly Item[]) {
+  const totals = new Map<Kind, { kind: Kind; items: number; bytes: number }>();
+  for (const { kind, bytes } of items) {
+    const total = totals.get(kind) ?? { kind, items: 0, bytes: 0 };
+    totals.set(kind, { kind, items: total.items + 1, bytes: total.bytes + bytes });
+  }
+  return [...totals.values()].sort((a, b) => b.bytes - a.bytes || b.items - a.items);
+}
+
+/** The path of what stays for a twin, as shown. */
+function placeOf(stays: Found["stays"], paths: ReadonlyMap<string, string>): string | null {
+  if (!stays) return null;
+  return "id" in stays ? (paths.get(stays.id) ?? null) : shownName(stays.place as Raw);
 }

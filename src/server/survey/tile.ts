@@ -1,4 +1,4 @@
-import type { SheetView, Tile } from "@/contract/views";
+import type { OverlookedView, SheetView, Tile } from "@/contract/views";
 import type { Words } from "@/core/words/words";
 import type { VerdictRecord } from "../db/record";
 import type { Engine } from "../engine";
@@ -11,6 +11,13 @@ import type { Sheet } from "./survey";
 export const showsItself = (item: Item) =>
   (item.kind === "picture" || item.kind === "screenshot") && item.identity.type === "file" && item.facts.width !== undefined;
 
+/** A group of which only the first are drawn at once. */
+export const firstTiles = (items: readonly Item[]): Pick<OverlookedView, "tiles" | "more"> => ({
+  tiles: items.slice(0, mostDrawn).map((item) => tileOf(item)),
+  more: items.slice(mostDrawn).map(({ id }) => id),
+});
+const mostDrawn = 36;
+
 export function tileOf(item: Item, verdict?: string): Tile {
   return {
     id: item.id,
@@ -18,7 +25,8 @@ export function tileOf(item: Item, verdict?: string): Tile {
     kind: item.kind,
     bytes: item.bytes,
     entries: item.identity.type === "folder" ? (item.facts.entries ?? 0) : undefined,
-    mtimeMs: item.mtimeMs,
+    // To the second: no view says it finer.
+    mtimeMs: Math.floor(item.mtimeMs / 1000) * 1000,
     x: 0,
     y: 0,
     picture: showsItself(item),
@@ -46,6 +54,7 @@ export function sheetView(engine: Engine, sheet: Sheet): SheetView {
     height: sheet.height,
     screenHeight: sheet.positioned ? sheet.screen.height : 0,
     icon: sheet.screen.icon,
+    label: sheet.screen.label,
     tiles: sheet.items.map((item) => {
       const verdict = verdicts.get(item.id);
       return {

@@ -12,6 +12,8 @@ const compared = new WeakMap<Engine, Map<number, string>>();
 const lastSeen = new WeakMap<Engine, string>();
 
 const savedAtOnce = 200;
+/** Of what lies in folders on the worktops smaller files are not compared: there is little to win. */
+const leastInside = 64 * 1024;
 
 /**
  * Computes the SHA-256 of every file that can be identical with another: of those on the worktops, in the homes and in
@@ -34,8 +36,9 @@ export async function hashLikelyTwins(engine: Engine): Promise<void> {
       state: stateOf(identity),
       sha256: sha256 ?? null,
     })),
-    // What lies in folders on the worktops is only compared with what lies in protected places.
-    inFolders: places.length > 0 ? account.worktops.map((worktop) => worktop.folder) : [],
+    inFolders: account.worktops.map((worktop) => worktop.folder),
+    // To say what exists nowhere else every file counts, however small.
+    leastInFolders: places.length > 0 ? 1 : leastInside,
     done,
   };
   await engine.jobs.run("Comparing files of one size", "bytes", 0, async (job) => {
@@ -46,7 +49,7 @@ export async function hashLikelyTwins(engine: Engine): Promise<void> {
     const breath = breathing();
     const byPath = new Map(items.map((item) => [item.path, item]));
     const saveThing = db.prepare("UPDATE item SET sha256 = ? WHERE id = ? AND ino = ? AND bytes = ? AND mtime_ns = ?");
-    const saveFiled = db.prepare("UPDATE filed SET sha256 = ? WHERE folder = ? AND name = ?");
+    const saveFiled = db.prepare("UPDATE filed SET sha256 = ? WHERE id = ?");
     const save = async <T>(rows: T[], one: (row: T) => void) => {
       for (let at = 0; at < rows.length; at += savedAtOnce) {
         writeLazily(db, () => {
@@ -60,7 +63,7 @@ export async function hashLikelyTwins(engine: Engine): Promise<void> {
       const { id, identity } = byPath.get(path) as Item;
       saveThing.run(sum, id, identity.ino, identity.bytes, identity.mtimeNs);
     });
-    await save(found.filed, ([folder, name, sum]) => saveFiled.run(sum, folder, name));
+    await save(found.filed, ([id, sum]) => saveFiled.run(sum, id));
     if (found.filed.length > 0) engine.walked++;
     lastSeen.set(engine, seen);
     if (found.things.length + found.filed.length > 0) engine.events.emit({ type: "changed", what: "items" });

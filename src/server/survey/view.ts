@@ -9,7 +9,6 @@ import { othersFirst } from "../jobs/gentle";
 import { screenOf } from "../screen/screens";
 import { timeToClear } from "../sitting/pace";
 import { undecided } from "../sitting/view";
-import { families, joinedInWords } from "./family";
 import { figuresLastTime } from "./figures-of-day";
 import { itemById, itemsOn } from "./items";
 import { nowhereElse, protectedPlaces } from "./protection";
@@ -32,8 +31,8 @@ export async function surveyView(engine: Engine, asked?: string): Promise<Survey
     sentence: sentenceOf(sheet, nowhereElse(engine, worktop.id), words),
     note: sheet.positioned ? "drawn to scale" : "laid out by age, as this screen does not say where icons lie",
     findings: found.map((finding, n) => findingView(engine, finding, n, sheet, words)),
-    families: families(sheet.items, found).map(({ joined, items }) => ({ why: joinedInWords(joined, words), items })),
     tideMarks: tideMarks(),
+    hidden: engine.hidden.get(worktop.id) ?? 0,
     undecided: undecided(engine).length,
     protectedPlaces: protectedPlaces(engine).length,
     sinceLastTime: sinceLastTime(engine, sheet, words),
@@ -103,6 +102,7 @@ const titlesOf: Record<FindingKind, [one: string, more: string]> = {
   "spent archive": ["archive lies unpacked beside itself", "archives lie unpacked beside themselves"],
   empty: ["thing is empty", "things are empty"],
   "half download": ["download never finished", "downloads never finished"],
+  "twins inside": ["folder holds what lies elsewhere too", "folders hold what lies elsewhere too"],
   "in use": ["thing is in use", "things are in use"],
   stale: ["thing is untouched for half a year", "things are untouched for half a year"],
   large: ["thing holds half of all bytes", "things hold half of all bytes"],
@@ -111,17 +111,13 @@ const titlesOf: Record<FindingKind, [one: string, more: string]> = {
 
 function findingView(engine: Reading, finding: Finding, n: number, sheet: Sheet, words: Words): FindingView {
   const items = finding.each.map(({ id }) => id);
-  const named = finding.each.flatMap(({ id, proof }) => {
-    const item = itemById(engine.db, id);
-    return item ? [{ id, proof, name: item.label, size: words.bytes(item.bytes), worktop: item.worktop ?? "" }] : [];
-  });
-  const only = named.length === 1 ? named[0] : undefined;
+  const [first] = finding.each;
+  const only = finding.each.length === 1 && first ? itemById(engine.db, first.id) : undefined;
   return {
     letter: letters[n % letters.length]!,
     kind: finding.kind,
     title: words.counted(items.length, ...titlesOf[finding.kind]),
-    proof: only ? `${only.name}: ${only.proof}` : finding.proof,
-    each: named,
+    proof: only && first ? `${only.label}: ${first.proof}` : finding.proof,
     items,
     stay: finding.each.flatMap(({ stays }) => (stays && "id" in stays ? [stays.id] : [])),
     action: items.length === 1 ? "choose it" : `choose these ${words.count(items.length)}`,

@@ -4,9 +4,10 @@ import type { CheckAnswer } from "@/contract/depots";
 import type { DepotsView, DepotView, ParcelView } from "@/contract/views";
 import { AskProblem, ask } from "../kit/ask";
 import { Dialog } from "../kit/dialog";
+import { FolderField } from "../kit/folder-field";
 import { useLive } from "../kit/live";
 import { Name } from "../kit/name";
-import { sizeWords } from "../kit/numbers";
+import { useWords } from "../kit/words";
 
 /** Parcels on their way and parcels that arrived, and the depots as vessels drawn to their capacity. */
 export function Depots({ view }: { view: DepotsView }) {
@@ -92,7 +93,7 @@ function Waiting({ parcel, depots, onAdd }: { parcel: ParcelView; depots: DepotV
   const reachable = depots.filter((depot) => depot.there);
   const [depot, setDepot] = useState("");
   const [busy, setBusy] = useState(false);
-  const job = live.jobs.find((j) => j.words === `Sending “${parcel.title}”`);
+  const job = live.jobs.find((one) => one.parcel === parcel.id);
   const to = depot || reachable[0]?.id;
   const send = () => {
     if (!to) return;
@@ -141,13 +142,16 @@ function Waiting({ parcel, depots, onAdd }: { parcel: ParcelView; depots: DepotV
   );
 }
 
+const intoNewFolder = "All of it goes into one new folder, and nothing to its old place.";
+
 function Sent({ parcel }: { parcel: ParcelView }) {
   const live = useLive();
+  const words = useWords();
   const [checked, setChecked] = useState<CheckAnswer>();
   const [busy, setBusy] = useState(false);
   const check = () => {
     setBusy(true);
-    ask<"depots/check", CheckAnswer>("depots/check", { parcel: parcel.id })
+    ask("depots/check", { parcel: parcel.id })
       .then(setChecked)
       .catch(live.say)
       .finally(() => setBusy(false));
@@ -164,6 +168,8 @@ function Sent({ parcel }: { parcel: ParcelView }) {
         (problem: unknown) => {
           const asks = problem instanceof AskProblem && (problem.code === "asks-programs" || problem.code === "parcel-stranger");
           if (asks) setAsking({ ...more, code: problem.code, title: problem.title });
+          else if (more.into !== undefined && problem instanceof AskProblem)
+            setAsking({ ...more, problem, code: "", title: intoNewFolder });
           else live.say(problem);
         },
       )
@@ -182,12 +188,7 @@ function Sent({ parcel }: { parcel: ParcelView }) {
         <button type="button" className="doing" disabled={busy} onClick={() => restore()}>
           bring everything back
         </button>
-        <button
-          type="button"
-          className="doing"
-          disabled={busy}
-          onClick={() => setAsking({ code: "", title: "All of it goes into one new folder, and nothing to its old place." })}
-        >
+        <button type="button" className="doing" disabled={busy} onClick={() => setAsking({ code: "", title: intoNewFolder })}>
           into a new folder
         </button>
       </div>
@@ -195,7 +196,7 @@ function Sent({ parcel }: { parcel: ParcelView }) {
       {checked && (
         <p role="status" className={`mt-2 border-l-4 pl-3 ${checked.whole ? "border-put" : "border-let-go"}`}>
           {checked.whole
-            ? `It is whole: ${checked.files === 1 ? "1 file" : `${checked.files} files`}, ${sizeWords(checked.bytes)}, every checksum the same, just now.`
+            ? `It is whole: ${words.counted(checked.files, "file")}, ${words.bytes(checked.bytes)}, every checksum the same, just now.`
             : `It is not whole: ${[...checked.damaged.map((p) => `${p} differs`), ...checked.missing.map((p) => `${p} is missing`)].slice(0, 6).join("; ")}.`}
         </p>
       )}
@@ -205,6 +206,8 @@ function Sent({ parcel }: { parcel: ParcelView }) {
 }
 
 interface Asking {
+  /** What was wrong with the folder that was named. */
+  problem?: AskProblem;
   code: string;
   title: string;
   into?: string;
@@ -223,6 +226,7 @@ function Restoring({
   onGo: (more: { into?: string; programs?: boolean }) => void;
 }) {
   const [into, setInto] = useState(asking.into ?? "");
+  const [problem, setProblem] = useState(asking.problem);
   const programs = asking.code === "asks-programs";
   return (
     <Dialog open onClose={onClose} title={`Bring “${title}” back`}>
@@ -234,18 +238,18 @@ function Restoring({
       >
         <p className="mb-4 text-ink-2">{asking.title}</p>
         {!programs && (
-          <label className="mb-5 block">
-            The new folder, as a full path
-            <input
-              className="field mt-1 font-mono"
-              required
-              value={into}
-              onChange={(event) => setInto(event.target.value)}
-              placeholder="/home/you/Documents/from the parcel"
-            />
-          </label>
+          <FolderField
+            label="The new folder: choose where, and add its name"
+            value={into}
+            onChange={(next) => {
+              setProblem(undefined);
+              setInto(next);
+            }}
+            problem={problem}
+            placeholder="~/Documents/from the parcel"
+          />
         )}
-        <button type="submit" className="go" disabled={!programs && !into.startsWith("/")}>
+        <button type="submit" className="go" disabled={!programs && into.trim() === ""}>
           {programs ? "Bring them back as they are" : "Bring it back there"}
         </button>
       </form>
@@ -299,35 +303,33 @@ function AddDepot({ open, onClose, suggestion }: { open: boolean; onClose: () =>
   const live = useLive();
   const [folder, setFolder] = useState("");
   const [title, setTitle] = useState("");
+  const [problem, setProblem] = useState<AskProblem>();
+  const choose = (next: string) => {
+    setProblem(undefined);
+    setFolder(next);
+  };
   return (
     <Dialog open={open} onClose={onClose} title="Add a depot">
       <form
         onSubmit={(event) => {
           event.preventDefault();
-          void live.act(ask("depots/add", { folder, title: title.trim() || undefined })).then((report) => {
-            if (report) setFolder("");
+          void live.act(ask("depots/add", { folder, title: title.trim() || undefined }), setProblem).then((report) => {
+            if (!report) return;
+            choose("");
             onClose();
           });
         }}
       >
-        <label className="mb-4 block">
-          The folder, as a full path
-          <input
-            className="field mt-1 font-mono"
-            required
-            value={folder}
-            onChange={(event) => setFolder(event.target.value)}
-            placeholder="/media/disk/archive"
-          />
-        </label>
-        {suggestion && (
-          <p className="-mt-2 mb-4 text-small text-ink-2">
-            Beside the sample account lies one:{" "}
-            <button type="button" className="doing break-all" onClick={() => setFolder(suggestion)}>
-              {suggestion}
-            </button>
-          </p>
-        )}
+        <FolderField label="The folder" value={folder} onChange={choose} problem={problem} placeholder="/media/disk/archive">
+          {suggestion && (
+            <p className="mt-2 text-small text-ink-2">
+              Beside the sample account lies one:{" "}
+              <button type="button" className="doing break-all" onClick={() => choose(suggestion)}>
+                {suggestion}
+              </button>
+            </p>
+          )}
+        </FolderField>
         <label className="mb-5 block">
           What you call it
           <input
@@ -338,7 +340,7 @@ function AddDepot({ open, onClose, suggestion }: { open: boolean; onClose: () =>
             placeholder="the folder's own name"
           />
         </label>
-        <button type="submit" className="go" disabled={!folder.startsWith("/")}>
+        <button type="submit" className="go" disabled={folder.trim() === ""}>
           Add it
         </button>
       </form>

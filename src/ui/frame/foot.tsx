@@ -3,8 +3,8 @@ import Link from "next/link";
 import { useEffect, useState } from "react";
 import type { JobLine } from "@/contract/views";
 import { ask } from "../kit/ask";
-import { Key } from "../kit/key";
-import { giveKey } from "../kit/keys";
+import { KeyOf } from "../kit/key";
+import { give } from "../kit/keys";
 import { useLive } from "../kit/live";
 
 /** The last act with its undo, running jobs, and whether things are out of sight. */
@@ -52,17 +52,18 @@ export function Foot({ onKeys }: { onKeys: () => void }) {
           <span>Nothing was done yet. Everything you do can be undone.</span>
         )}
         {last?.again && (
-          <button type="button" className="doing whitespace-nowrap" onClick={() => giveKey("y")}>
-            do it again <Key>Y</Key>
+          <button type="button" className="doing whitespace-nowrap" onClick={() => give("again")}>
+            do it again <KeyOf command="again" />
           </button>
         )}
         {last?.undo && (
           <button
             type="button"
             className="doing flex min-w-0 shrink-[2] items-center gap-1 overflow-hidden whitespace-nowrap"
-            onClick={() => giveKey("z")}
+            onClick={() => give("undo")}
           >
-            undo{last.undo.other && <bdi className="max-w-[36ch] min-w-0 truncate">{last.undo.other}</bdi>} <Key>Z</Key>
+            undo{last.undo.other && <bdi className="max-w-[36ch] min-w-0 truncate">{last.undo.other}</bdi>}{" "}
+            <KeyOf command="undo" />
           </button>
         )}
         <span className="ml-auto flex shrink-0 items-center gap-[18px] whitespace-nowrap">
@@ -79,15 +80,15 @@ export function Foot({ onKeys }: { onKeys: () => void }) {
               <Link href="/quiet" className="doing">
                 {outOfSight} out of sight{arrived > 0 ? `, ${arrived} arrived since` : ""}
               </Link>
-              <button type="button" className="doing" onClick={() => giveKey("q")}>
-                bring back <Key>Q</Key>
+              <button type="button" className="doing" onClick={() => give("quiet")}>
+                bring back <KeyOf command="quiet" />
               </button>
             </>
           ) : (
             <span>icons shown</span>
           )}
           <button type="button" onClick={onKeys} aria-label="the keys">
-            <Key>?</Key>
+            <KeyOf command="keys" />
           </button>
         </span>
       </div>

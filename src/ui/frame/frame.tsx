@@ -1,11 +1,13 @@
 "use client";
 import Link from "next/link";
 import { usePathname, useRouter } from "next/navigation";
-import { type ReactNode, useState } from "react";
+import { type ReactNode, useEffect, useState } from "react";
 import type { FrameView } from "@/contract/views";
+import { commands, drawnKey } from "@/core/settings/keys";
 import { ask } from "../kit/ask";
 import { InBrowser } from "../kit/in-browser";
-import { useKeys } from "../kit/keys";
+import { Key } from "../kit/key";
+import { useKeys, useUnheard } from "../kit/keys";
 import { LiveProvider, useLive } from "../kit/live";
 import { WordsProvider } from "../kit/words";
 import { Foot } from "./foot";
@@ -69,6 +71,35 @@ function Course() {
   );
 }
 
+const heardFor = 4000;
+
+/** A key that did nothing says so, for a moment, and what it would do elsewhere. */
+function Unheard() {
+  const { frame } = useLive();
+  const [said, setSaid] = useState<{ key: string; does?: string }>();
+  useUnheard((key, command) => setSaid({ key, does: command && commands[command].does }));
+  useEffect(() => {
+    if (!said) return;
+    const timer = setTimeout(() => setSaid(undefined), heardFor);
+    return () => clearTimeout(timer);
+  }, [said]);
+  return (
+    <p
+      role="status"
+      className={
+        said ? "absolute right-7 bottom-11 z-30 border border-ink bg-sheet px-3 py-1.5 text-small text-ink-2" : "sr-only"
+      }
+    >
+      {said && (
+        <>
+          <Key>{drawnKey(said.key)}</Key> does nothing here{said.does ? `; elsewhere: ${said.does}` : ""}.{" "}
+          <Key>{drawnKey(frame.keys.keys)}</Key> shows the keys.
+        </>
+      )}
+    </p>
+  );
+}
+
 /** The keys that work everywhere, and what they do. */
 function Commands() {
   const live = useLive();
@@ -80,17 +111,18 @@ function Commands() {
   const quiet = () => void live.act(ask("quiet/show", { level: frame.level === "everything" ? "bare" : "everything" }));
   useKeys(
     {
-      z: undo,
-      y: again,
-      q: quiet,
-      h: () => router.push("/homes"),
-      o: () => router.push("/sitting"),
-      "?": () => setKeysOpen(true),
+      undo,
+      again,
+      quiet,
+      homes: () => router.push("/homes"),
+      sitting: () => router.push("/sitting"),
+      keys: () => setKeysOpen(true),
     },
     "frame",
   );
   return (
     <>
+      <Unheard />
       <Foot onKeys={() => setKeysOpen(true)} />
       <KeysDialog open={keysOpen} onClose={() => setKeysOpen(false)} />
     </>

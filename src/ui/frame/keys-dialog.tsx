@@ -1,84 +1,84 @@
 "use client";
+import Link from "next/link";
+import { commandNames, commands, type Where } from "@/core/settings/keys";
 import { Dialog } from "../kit/dialog";
-import { Key } from "../kit/key";
+import { Key, KeyOf } from "../kit/key";
 
-const groups: { title: string; keys: [string, string][] }[] = [
-  {
-    title: "Anywhere",
-    keys: [
-      ["Z", "undo the last act"],
-      ["Y", "do again what was undone"],
-      ["Q", "quiet, and back"],
-      ["H", "homes"],
-      ["O", "one by one"],
-      ["?", "these keys"],
-    ],
-  },
-  {
-    title: "A verdict, one by one or on what is chosen",
-    keys: [
-      ["S", "stay"],
-      ["P", "put away"],
-      ["A", "archive"],
-      ["W", "wait"],
-      ["L", "let go"],
-      ["T", "settle its family together"],
-      ["1", "to 9: the home with that number"],
-      ["/", "type a home, or a new one"],
-    ],
-  },
-  {
-    title: "In the plan",
-    keys: [
-      ["←", "and the other arrows: the nearest thing"],
-      ["Space", "choose it, or not"],
-      ["Enter", "look at it closer"],
-      ["Esc", "choose nothing"],
-    ],
-  },
-  {
-    title: "Filling a home",
-    keys: [
-      ["←", "and →: move the cut"],
-      ["X", "leave one out"],
-      ["P", "another home for this one"],
-      ["Enter", "take"],
-      ["N", "another home"],
-      ["E", "take everything sure, into every home"],
-      ["M", "with new titles"],
-      ["V", "what was overlooked"],
-      ["I", "what could lie finer"],
-      ["U", "new homes, suggested"],
-      ["F", "the filing plan"],
-      ["G", "gather and set out"],
-    ],
-  },
+/** The keys that always mean the same. */
+const fixed: Record<string, [key: string, does: string][]> = {
+  "In the plan": [
+    ["←", "and the other arrows: the nearest thing"],
+    ["Space", "choose it, or not"],
+    ["Enter", "look at it closer"],
+    ["Esc", "choose nothing"],
+  ],
+  "Filling a home": [
+    ["←", "and →: move the cut"],
+    ["Enter", "take"],
+    ["1", "to 9: the home with that number"],
+  ],
+};
+
+const groups: { title: string; of: Where[] }[] = [
+  { title: "Anywhere", of: ["anywhere"] },
+  { title: "A verdict, one by one or on what is chosen", of: ["a verdict", "one by one"] },
+  { title: "In homes", of: ["homes"] },
 ];
 
 /** All keys at a glance. */
 export function KeysDialog({ open, onClose }: { open: boolean; onClose: () => void }) {
   return (
     <Dialog open={open} onClose={onClose} title="The keys" wide>
-      <div className="grid grid-cols-2 gap-x-10 gap-y-4">
-        {groups.map((group) => (
-          <section key={group.title}>
-            <h3 className="mb-2 border-b border-ink pb-1 font-semibold">{group.title}</h3>
-            <dl className="grid grid-cols-[64px_1fr] gap-y-1">
-              {group.keys.map(([key, does]) => (
-                <div key={key + does} className="contents">
-                  <dt>
-                    <Key>{key}</Key>
-                  </dt>
-                  <dd className="text-ink-2">{does}</dd>
-                </div>
+      <div className="grid grid-cols-2 gap-x-10 gap-y-3">
+        {groups.map(({ title, of }) => (
+          <Group key={title} title={title}>
+            {commandNames
+              .filter((name) => of.includes(commands[name].where))
+              .map((name) => (
+                <Line key={name} does={commands[name].does}>
+                  <KeyOf command={name} />
+                </Line>
               ))}
-            </dl>
-          </section>
+          </Group>
         ))}
+        <div className="grid content-start gap-y-4">
+          {Object.entries(fixed).map(([title, keys]) => (
+            <Group key={title} title={title}>
+              {keys.map(([key, does]) => (
+                <Line key={does} does={does}>
+                  <Key>{key}</Key>
+                </Line>
+              ))}
+            </Group>
+          ))}
+        </div>
       </div>
-      <button type="button" className="go mt-5" onClick={onClose}>
-        Done
-      </button>
+      <p className="mt-5 flex items-center gap-6">
+        <button type="button" className="go" onClick={onClose}>
+          Done
+        </button>
+        <Link href="/settings#keys" className="doing" onClick={onClose}>
+          give them other meanings
+        </Link>
+      </p>
     </Dialog>
+  );
+}
+
+function Group({ title, children }: { title: string; children: React.ReactNode }) {
+  return (
+    <section>
+      <h3 className="mb-2 border-b border-ink pb-1 font-semibold">{title}</h3>
+      <dl className="grid grid-cols-[64px_1fr] gap-y-1">{children}</dl>
+    </section>
+  );
+}
+
+function Line({ does, children }: { does: string; children: React.ReactNode }) {
+  return (
+    <div className="contents">
+      <dt>{children}</dt>
+      <dd className="text-ink-2">{does}</dd>
+    </div>
   );
 }

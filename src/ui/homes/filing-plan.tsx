@@ -105,7 +105,7 @@ function SplitTrial({ home, onClose }: { home: PlannedHome; onClose: () => void 
         });
   }, [home.id, live.say, onClose]);
   const trial = trials[by];
-  const folders = (trial?.steps ?? []).filter((step) => step.startsWith("made the folder "));
+  const folders = (trial?.steps ?? []).filter((step) => step.type === "make-folder");
   return (
     <Dialog open onClose={onClose} title={`Split ${home.name}, ${home.files} files`} wide>
       <fieldset className="mb-4 grid gap-1.5">
@@ -133,7 +133,7 @@ function SplitTrial({ home, onClose }: { home: PlannedHome; onClose: () => void 
       </fieldset>
       <ul className="mb-4 max-h-[30vh] overflow-auto border-y border-line py-1 text-small text-ink-2">
         {folders.map((step) => (
-          <li key={step}>{step.replace("made the folder ", "")}</li>
+          <li key={step.words}>{step.subject}</li>
         ))}
         {trial && folders.length === 0 && <li>No new folder.</li>}
       </ul>

@@ -16,6 +16,7 @@ export function Gather({ worktops }: { worktops: SweepView["worktops"] }) {
   const [worktop, setWorktop] = useState(worktops[0]?.id ?? "desktop");
   const [title, setTitle] = useState("Gathered");
   const [except, setExcept] = useState("");
+  const [evenInUse, setEvenInUse] = useState(false);
   const [list, setList] = useState<GatheringAnswer[]>();
   const exceptions = except
     .split(",")
@@ -25,16 +26,18 @@ export function Gather({ worktops }: { worktops: SweepView["worktops"] }) {
     worktop,
     title: title.trim() || undefined,
     except: exceptions.length > 0 ? exceptions : undefined,
+    evenInUse: evenInUse || undefined,
   };
   const count = worktops.find(({ id }) => id === worktop)?.count ?? 0;
   // Tried again when the number of things changes.
   const { trial, problem } = useTrial(JSON.stringify([input, count]), () => ask("homes/gather", { ...input, dryRun: true }));
   const load = useCallback(() => {
-    ask<"homes/gatherings", GatheringAnswer[]>("homes/gatherings", {}).then(setList).catch(live.say);
+    ask("homes/gatherings", {}).then(setList).catch(live.say);
   }, [live.say]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: read again when the number of things changes
   useEffect(load, [load, worktops.map((one) => one.count).join()]);
-  const moves = (trial?.steps ?? []).filter((step) => step.includes(" from "));
+  const moves = (trial?.steps ?? []).filter((step) => step.type === "move");
+  const inUse = trial?.refused.filter(({ code }) => code === "in-use") ?? [];
   return (
     <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_minmax(0,1fr)] gap-10 overflow-auto pt-4">
       <section aria-label="gather">
@@ -42,7 +45,7 @@ export function Gather({ worktops }: { worktops: SweepView["worktops"] }) {
         <form
           onSubmit={(event) => {
             event.preventDefault();
-            void live.act(ask("homes/gather", input));
+            void live.act(ask("homes/gather", input)).then(() => setEvenInUse(false));
           }}
         >
           <fieldset className="mb-3 flex gap-5 text-small">
@@ -73,6 +76,22 @@ export function Gather({ worktops }: { worktops: SweepView["worktops"] }) {
               onChange={(event) => setExcept(event.target.value)}
             />
           </label>
+          {(inUse.length > 0 || evenInUse) && (
+            <label className="mb-3 flex items-start gap-2 text-small">
+              <input
+                type="checkbox"
+                className="mt-0.5 accent-verdigris"
+                checked={evenInUse}
+                onChange={(event) => setEvenInUse(event.target.checked)}
+              />
+              <span>
+                {evenInUse ? "What is in use is taken along too." : `Take the ${things(inUse.length)} in use along too.`}{" "}
+                <span className="text-ink-2">
+                  A program goes on with what it has open; one that saves by the old name makes it anew where it lay.
+                </span>
+              </span>
+            </label>
+          )}
           <button type="submit" className="go" disabled={!trial || trial.done === 0}>
             Gather {trial?.done ?? 0}
           </button>
@@ -87,8 +106,8 @@ export function Gather({ worktops }: { worktops: SweepView["worktops"] }) {
               </p>
               <ul className="mt-1">
                 {moves.slice(0, shownSteps).map((step) => (
-                  <li key={step} className="truncate">
-                    {step}
+                  <li key={step.words} className="truncate">
+                    {step.words}
                   </li>
                 ))}
               </ul>

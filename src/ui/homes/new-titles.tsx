@@ -1,6 +1,6 @@
 "use client";
 import { useState } from "react";
-import type { HomeRef, NewTitleAnswer } from "@/contract/homes";
+import type { HomeRef } from "@/contract/homes";
 import type { ReportJson } from "@/contract/items";
 import { titleWords } from "@/core/homes/titles";
 import { ask } from "../kit/ask";
@@ -28,7 +28,7 @@ export function NewTitles({
   const [asked] = useState({ items, ref: home?.ref });
   const { trial, problem } = useTrial(
     pattern,
-    () => ask<"homes/titles", NewTitleAnswer[]>("homes/titles", { items: asked.items, title: pattern, home: asked.ref }),
+    () => ask("homes/titles", { items: asked.items, title: pattern, home: asked.ref }),
     pattern.trim() !== "",
   );
   const changed = trial?.filter(({ name, title }) => name !== title).length ?? 0;

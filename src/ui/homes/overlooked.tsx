@@ -1,17 +1,18 @@
 "use client";
+import Link from "next/link";
 import { useState } from "react";
 import type { HomeRef } from "@/contract/homes";
 import type { ReportJson } from "@/contract/items";
 import type { OverlookedView } from "@/contract/views";
 import { ask } from "../kit/ask";
 import { HomePicker } from "../kit/home-picker";
-import { useHomes } from "../kit/homes";
-import { Key } from "../kit/key";
+import { Key, KeyOf } from "../kit/key";
 import { useKeys } from "../kit/keys";
 import { useLeftOut } from "../kit/left-out";
 import { useLive } from "../kit/live";
 import { Name } from "../kit/name";
 import { things } from "../kit/numbers";
+import { WhenNear } from "../kit/when-near";
 import { Draggable } from "./drag";
 import { NewTitles } from "./new-titles";
 import { Thumb } from "./thumb";
@@ -22,12 +23,12 @@ import { Thumb } from "./thumb";
  */
 export function Groups({ groups, of }: { groups: OverlookedView[]; of: "overlooked" | "finer" }) {
   const live = useLive();
-  const homes = useHomes();
   const [leftOut, toggle] = useLeftOut();
   const [picking, setPicking] = useState<string[]>();
   const [titling, setTitling] = useState<OverlookedView>();
   const [busy, setBusy] = useState(false);
-  const taking = (group: OverlookedView) => group.tiles.map((tile) => tile.id).filter((id) => !leftOut.has(id));
+  const allOf = (group: OverlookedView) => [...group.tiles.map((tile) => tile.id), ...group.more];
+  const taking = (group: OverlookedView) => allOf(group).filter((id) => !leftOut.has(id));
   const act = (work: () => Promise<ReportJson>) => {
     // One act at a time: the group is there until it is done.
     if (busy) return;
@@ -41,11 +42,11 @@ export function Groups({ groups, of }: { groups: OverlookedView[]; of: "overlook
   const suggested = (group: OverlookedView): HomeRef => (group.home.id ? { id: group.home.id } : { title: group.home.title });
   const first = groups[0];
   useKeys({
-    p: () => first && setPicking(taking(first)),
-    m: () => first && setTitling(first),
+    "put away": () => first && setPicking(taking(first)),
+    "new titles": () => first && setTitling(first),
     Enter: () => first && put(suggested(first), taking(first)),
   });
-  const all = groups.reduce((sum, group) => sum + group.tiles.length, 0);
+  const all = groups.reduce((sum, group) => sum + allOf(group).length, 0);
   if (groups.length === 0)
     return (
       <div className="grid flex-1 place-content-center justify-items-center gap-4 text-center">
@@ -75,7 +76,7 @@ export function Groups({ groups, of }: { groups: OverlookedView[]; of: "overlook
             <section key={group.tiles[0]?.id} aria-label={group.why} className="mb-5 border-t border-ink pt-2">
               <div className="mb-2 flex flex-wrap items-baseline gap-x-4 gap-y-1">
                 <h2 className="font-[650]">{group.why}</h2>
-                <span className="text-small text-ink-2">{things(group.tiles.length)}</span>
+                <span className="text-small text-ink-2">{things(allOf(group).length)}</span>
                 <span className="ml-auto flex flex-wrap justify-end gap-x-4">
                   <button
                     type="button"
@@ -97,7 +98,7 @@ export function Groups({ groups, of }: { groups: OverlookedView[]; of: "overlook
                     {n === 0 && (
                       <>
                         {" "}
-                        <Key>P</Key>
+                        <KeyOf command="put away" />
                       </>
                     )}
                   </button>
@@ -107,7 +108,7 @@ export function Groups({ groups, of }: { groups: OverlookedView[]; of: "overlook
                     {n === 0 && (
                       <>
                         {" "}
-                        <Key>M</Key>
+                        <KeyOf command="new titles" />
                       </>
                     )}
                   </button>
@@ -123,26 +124,39 @@ export function Groups({ groups, of }: { groups: OverlookedView[]; of: "overlook
                   )}
                 </span>
               </div>
-              <ul className="grid auto-rows-min grid-cols-[repeat(auto-fill,minmax(110px,1fr))] gap-2.5">
-                {group.tiles.map((tile) => (
-                  <li key={tile.id}>
-                    <Draggable tile={tile}>
-                      <button
-                        type="button"
-                        aria-pressed={!leftOut.has(tile.id)}
-                        title={tile.name}
-                        onClick={() => toggle(tile.id)}
-                        className={`block w-full text-left ${leftOut.has(tile.id) ? "opacity-45" : ""}`}
-                      >
-                        <Thumb tile={tile} dashed={leftOut.has(tile.id)} at={false} />
-                        <span className="mt-1 block text-[11.5px]">
-                          <Name>{tile.name}</Name>
-                        </span>
-                      </button>
-                    </Draggable>
-                  </li>
-                ))}
-              </ul>
+              <WhenNear height={98 * Math.ceil(group.tiles.length / 9)}>
+                {() => (
+                  <ul className="grid auto-rows-min grid-cols-[repeat(auto-fill,minmax(110px,1fr))] gap-2.5">
+                    {group.tiles.map((tile) => (
+                      <li key={tile.id}>
+                        <Draggable tile={tile}>
+                          <button
+                            type="button"
+                            aria-pressed={!leftOut.has(tile.id)}
+                            title={tile.name}
+                            onClick={() => toggle(tile.id)}
+                            className={`block w-full text-left ${leftOut.has(tile.id) ? "opacity-45" : ""}`}
+                          >
+                            <Thumb tile={tile} dashed={leftOut.has(tile.id)} at={false} />
+                            <span className="mt-1 block text-[11.5px]">
+                              <Name>{tile.name}</Name>
+                            </span>
+                          </button>
+                        </Draggable>
+                      </li>
+                    ))}
+                    {group.more.length > 0 && (
+                      <li className="self-center text-small text-ink-2">
+                        and {group.more.length} more like these, which go along. They are all listed in the{" "}
+                        <Link href="/survey" className="doing">
+                          survey
+                        </Link>
+                        .
+                      </li>
+                    )}
+                  </ul>
+                )}
+              </WhenNear>
             </section>
           );
         })}
@@ -150,7 +164,6 @@ export function Groups({ groups, of }: { groups: OverlookedView[]; of: "overlook
       <HomePicker
         open={picking !== undefined}
         onClose={() => setPicking(undefined)}
-        homes={homes}
         title={`Put ${things(picking?.length ?? 0)} away`}
         onPick={(home) => put(home, picking ?? [])}
       />

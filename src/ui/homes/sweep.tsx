@@ -3,17 +3,16 @@ import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { useCallback, useMemo, useState } from "react";
 import type { HomeRef } from "@/contract/homes";
-import type { ReportJson } from "@/contract/items";
 import { sweepFrom, type Told } from "@/contract/told";
 import type { BelongView, SlotView, SweepView } from "@/contract/views";
 import { ask } from "../kit/ask";
 import { HomePicker } from "../kit/home-picker";
-import { useHomes } from "../kit/homes";
-import { Key } from "../kit/key";
+import { Key, KeyOf } from "../kit/key";
 import { useKeys } from "../kit/keys";
 import { useLeftOut } from "../kit/left-out";
 import { useLive } from "../kit/live";
-import { sizeWords, things } from "../kit/numbers";
+import { things } from "../kit/numbers";
+import { useWords } from "../kit/words";
 import { BelongSheet } from "./belong-sheet";
 import { Dragging, Landing } from "./drag";
 import { FilingPlan } from "./filing-plan";
@@ -28,7 +27,6 @@ export function Sweep({ told }: { told: Told<SweepView> }) {
   const view = useMemo(() => sweepFrom(told), [told]);
   const router = useRouter();
   const live = useLive();
-  const homes = useHomes();
   const [picking, setPicking] = useState(false);
   const [takingAll, setTakingAll] = useState(false);
   const notTakingAll = useCallback(() => setTakingAll(false), []);
@@ -46,26 +44,26 @@ export function Sweep({ told }: { told: Told<SweepView> }) {
   const pick = (home: HomeRef) => {
     setPicking(false);
     if ("id" in home) return open(home.id);
-    const work = ask<"homes/add", ReportJson & { homes: { id: string }[] }>("homes/add", { homes: [home] });
+    const work = ask("homes/add", { homes: [home] });
     void live.act(work).then(async (report) => report && open((await work).homes[0]!.id));
   };
   const slotKeys = Object.fromEntries(view.slots.map((slot, n) => [String(n + 1), () => open(slot.id)]));
   useKeys({
     ...slotKeys,
-    n: () => setPicking(true),
-    e: () => sureThings > 0 && setTakingAll(true),
-    v: () => router.push("/homes?sheet=overlooked"),
-    i: () => router.push("/homes?sheet=finer"),
-    u: () => router.push("/homes?sheet=prepare"),
-    f: () => router.push("/homes?sheet=plan"),
-    g: () => router.push("/homes?sheet=gather"),
+    "another home": () => setPicking(true),
+    everything: () => sureThings > 0 && setTakingAll(true),
+    overlooked: () => router.push("/homes?sheet=overlooked"),
+    finer: () => router.push("/homes?sheet=finer"),
+    suggested: () => router.push("/homes?sheet=prepare"),
+    plan: () => router.push("/homes?sheet=plan"),
+    gather: () => router.push("/homes?sheet=gather"),
   });
 
   const drop = (item: string, home: string) => void live.act(ask("homes/put", { home: { id: home }, items: [item] }));
   return (
     <Dragging onDrop={drop}>
       <div className="flex h-full min-h-[560px] flex-col px-7 pt-5 pb-4">
-        <div className="grid grid-cols-7 items-end gap-2.5">
+        <div className="grid grid-cols-7 items-end gap-2.5 max-[900px]:grid-cols-4">
           {view.slots.map((slot, n) => (
             <Landing key={slot.id} home={slot.id}>
               {(over) => (
@@ -84,7 +82,7 @@ export function Sweep({ told }: { told: Told<SweepView> }) {
             className="relative flex h-28 flex-col justify-end border border-t-0 border-dashed border-ink-3 px-2.5 pb-2 text-left hover:bg-wash"
           >
             <span className="absolute top-2 right-2">
-              <Key>N</Key>
+              <KeyOf command="another home" />
             </span>
             <b className="leading-tight font-[650]">another home</b>
             <span className="text-[12px] text-ink-2">found, or made here</span>
@@ -103,7 +101,7 @@ export function Sweep({ told }: { told: Told<SweepView> }) {
           ))}
           {sureThings > 0 && (
             <button type="button" className="doing ml-auto" onClick={() => setTakingAll(true)}>
-              take everything sure, into every home <Key>E</Key>
+              take everything sure, into every home <KeyOf command="everything" />
             </button>
           )}
         </nav>
@@ -126,7 +124,7 @@ export function Sweep({ told }: { told: Told<SweepView> }) {
           </div>
         )}
         {takingAll && <TakeAll onClose={notTakingAll} />}
-        <HomePicker open={picking} onClose={() => setPicking(false)} onPick={pick} homes={homes} title="Another home" />
+        <HomePicker open={picking} onClose={() => setPicking(false)} onPick={pick} title="Another home" />
       </div>
     </Dragging>
   );
@@ -166,6 +164,7 @@ function Slot({ slot, n, now, onOpen }: { slot: SlotView; n: number; now: boolea
 
 function Belongs({ chosen, view }: { chosen: NonNullable<SweepView["chosen"]>; view: SweepView }) {
   const live = useLive();
+  const words = useWords();
   const { rows } = chosen;
   const [cut, setCut] = useState(chosen.cut);
   const [left, toggle] = useLeftOut();
@@ -173,7 +172,6 @@ function Belongs({ chosen, view }: { chosen: NonNullable<SweepView["chosen"]>; v
   const [busy, setBusy] = useState(false);
   const [elsewhere, setElsewhere] = useState<BelongView>();
   const [titling, setTitling] = useState(false);
-  const homes = useHomes();
   const taking = rows.slice(0, cut).filter((row) => !left.has(row.tile.id));
   const bytes = taking.reduce((sum, row) => sum + row.tile.bytes, 0);
   const share = view.shareOf && taking.reduce((sum, row) => sum + (view.shareOf?.[row.tile.id] ?? 0), 0);
@@ -190,10 +188,10 @@ function Belongs({ chosen, view }: { chosen: NonNullable<SweepView["chosen"]>; v
     ArrowRight: () => move(1),
     ArrowUp: () => setAt((n) => Math.max(0, n - 1)),
     ArrowDown: () => setAt((n) => Math.min(rows.length - 1, n + 1)),
-    x: () => rows[at] && toggle(rows[at].tile.id),
+    "leave out": () => rows[at] && toggle(rows[at].tile.id),
     Enter: take,
-    p: () => rows[at] && setElsewhere(rows[at]),
-    m: () => taking.length > 0 && setTitling(true),
+    "put away": () => rows[at] && setElsewhere(rows[at]),
+    "new titles": () => taking.length > 0 && setTitling(true),
   });
 
   return (
@@ -208,7 +206,7 @@ function Belongs({ chosen, view }: { chosen: NonNullable<SweepView["chosen"]>; v
         </h1>
         {rows.length > 0 && (
           <span className="ml-auto text-[13px] whitespace-nowrap text-ink-2">
-            surest first · drag the cut, or press <Key>←</Key> <Key>→</Key> · <Key>X</Key> leaves one out
+            surest first · drag the cut, or press <Key>←</Key> <Key>→</Key> · <KeyOf command="leave out" /> leaves one out
           </span>
         )}
       </div>
@@ -218,7 +216,7 @@ function Belongs({ chosen, view }: { chosen: NonNullable<SweepView["chosen"]>; v
           Take {taking.length} <Key>↵</Key>
         </button>
         <button type="button" className="doing whitespace-nowrap" disabled={taking.length === 0} onClick={() => setTitling(true)}>
-          with new titles <Key>M</Key>
+          with new titles <KeyOf command="new titles" />
         </button>
         {titling && (
           <NewTitles
@@ -228,7 +226,7 @@ function Belongs({ chosen, view }: { chosen: NonNullable<SweepView["chosen"]>; v
           />
         )}
         <p className="text-[13px] text-ink-2">
-          <b className="font-semibold text-ink">{sizeWords(bytes)}</b> leave the worktops
+          <b className="font-semibold text-ink">{words.bytes(bytes)}</b> leave the worktops
           {share !== undefined && (
             <>
               , up to <b className="font-semibold text-ink">{(share * 100).toFixed(1)} %</b> of the screen comes free
@@ -237,12 +235,11 @@ function Belongs({ chosen, view }: { chosen: NonNullable<SweepView["chosen"]>; v
           .
         </p>
         <p className="ml-auto text-[13px] whitespace-nowrap text-ink-2">
-          drag one to any home, or <Key>P</Key> types it
+          drag one to any home, or <KeyOf command="put away" /> types it
         </p>
         <HomePicker
           open={elsewhere !== undefined}
           onClose={() => setElsewhere(undefined)}
-          homes={homes}
           title={`Put ${elsewhere?.tile.name ?? "it"} away`}
           onPick={(home) => {
             setElsewhere(undefined);

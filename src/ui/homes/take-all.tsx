@@ -14,7 +14,7 @@ export function TakeAll({ onClose }: { onClose: () => void }) {
   const [ready, setReady] = useState<ReadyHome[]>();
   useEffect(() => {
     let current = true;
-    ask<"homes/ready", ReadyHome[]>("homes/ready", {}).then(
+    ask("homes/ready", {}).then(
       (found) => current && setReady(found),
       (problem: unknown) => {
         say(problem);

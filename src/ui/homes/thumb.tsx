@@ -11,7 +11,7 @@ export function Thumb({ tile, dashed, at }: { tile: Tile; dashed: boolean; at: b
     >
       {tile.picture ? (
         <img
-          src={`/api/survey/picture?item=${tile.id}&size=sheet`}
+          src={`/api/looks/picture?item=${tile.id}&size=sheet`}
           alt=""
           draggable={false}
           loading="lazy"

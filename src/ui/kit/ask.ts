@@ -1,5 +1,5 @@
-import type { ApiInput, ApiPath } from "@/contract/api";
-import { problemDetails, type ReportJson } from "@/contract/items";
+import type { ApiAnswer, ApiInput, ApiPath } from "@/contract/api";
+import { problemDetails } from "@/contract/items";
 
 /** What the server said was wrong, in words for the person. */
 export class AskProblem extends Error {
@@ -13,7 +13,7 @@ export class AskProblem extends Error {
 }
 
 /** Asks the server for an act or a question. Throws {@link AskProblem}. */
-export async function ask<P extends ApiPath, Answer = ReportJson>(path: P, input: ApiInput<P>): Promise<Answer> {
+export async function ask<P extends ApiPath>(path: P, input: ApiInput<P>): Promise<ApiAnswer<P>> {
   let response: Response;
   try {
     response = await fetch(`/api/${path}`, {
@@ -29,7 +29,7 @@ export async function ask<P extends ApiPath, Answer = ReportJson>(path: P, input
     );
   }
   const body: unknown = await response.json().catch(() => undefined);
-  if (response.ok) return body as Answer;
+  if (response.ok) return body as ApiAnswer<P>;
   const details = problemDetails.safeParse(body);
   if (details.success) throw new AskProblem(details.data.code, details.data.title, details.data.remedy);
   throw new AskProblem("unexpected", "Something unexpected went wrong.", "What was done is in the ledger.");

@@ -31,7 +31,7 @@ export function Dialog({
             if (!text && !event.ctrlKey && !event.metaKey && !event.altKey && onKey?.(event.key.toLowerCase()))
               event.preventDefault();
           }}
-          className={`fixed top-[14vh] left-1/2 z-50 max-h-[72vh] -translate-x-1/2 overflow-auto border border-ink bg-sheet p-6 ${wide ? "w-[720px]" : "w-[520px]"} max-w-[92vw]`}
+          className={`fixed left-1/2 z-50 -translate-x-1/2 overflow-auto border border-ink bg-sheet p-6 ${wide ? "top-[7vh] max-h-[84vh] w-[720px]" : "top-[14vh] max-h-[76vh] w-[520px]"} max-w-[92vw]`}
         >
           <Radix.Title className="mb-4 text-head leading-tight font-semibold">{title}</Radix.Title>
           {children}

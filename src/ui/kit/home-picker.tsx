@@ -2,9 +2,9 @@
 import { Command } from "cmdk";
 import { useState } from "react";
 import type { HomeRef } from "@/contract/homes";
-import type { HomeChoice } from "@/contract/views";
 import { isThere, resembling } from "@/core/homes/resembling";
 import { Dialog } from "./dialog";
+import { useHomes } from "./homes";
 
 const shownHomes = 60;
 
@@ -13,18 +13,17 @@ export function HomePicker({
   open,
   onClose,
   onPick,
-  homes,
   title,
 }: {
   open: boolean;
   onClose: () => void;
   onPick: (home: HomeRef, title: string) => void;
-  homes: HomeChoice[];
   title: string;
 }) {
   const [typed, setTyped] = useState("");
   const wanted = typed.trim();
-  const found = resembling(homes, wanted).slice(0, shownHomes);
+  const homes = useHomes(open);
+  const found = homes ? resembling(homes, wanted).slice(0, shownHomes) : [];
   const pick = (home: HomeRef, name: string) => {
     setTyped("");
     onPick(home, name);
@@ -53,7 +52,12 @@ export function HomePicker({
               </span>
             </Command.Item>
           ))}
-          {wanted !== "" && !isThere(homes, wanted) && (
+          {!homes && (
+            <p role="status" className="px-3 py-2 text-ink-2">
+              Looking for the homes.
+            </p>
+          )}
+          {homes && wanted !== "" && !isThere(homes, wanted) && (
             <Command.Item
               value={`new:${wanted}`}
               onSelect={() => pick({ title: wanted }, wanted)}
@@ -63,7 +67,7 @@ export function HomePicker({
               <span className="text-small text-ink-2">new; a slash goes deeper</span>
             </Command.Item>
           )}
-          {found.length === 0 && wanted === "" && (
+          {homes?.length === 0 && wanted === "" && (
             <p className="px-3 py-2 text-ink-2">There is no home yet. Type the name of one.</p>
           )}
         </Command.List>

@@ -1,12 +1,20 @@
 "use client";
-import { createContext, type ReactNode, useContext } from "react";
-import type { HomeChoice } from "@/contract/views";
+import { useEffect, useState } from "react";
+import type { HomeChoice } from "@/contract/homes";
+import { ask } from "./ask";
+import { useLive } from "./live";
 
-const HomesContext = createContext<HomeChoice[]>([]);
-
-/** The homes there are, for whatever lets a person pick one. */
-export const useHomes = () => useContext(HomesContext);
-
-export function HomesProvider({ homes, children }: { homes: HomeChoice[]; children: ReactNode }) {
-  return <HomesContext.Provider value={homes}>{children}</HomesContext.Provider>;
+/** The homes there are, asked for while they are wanted; undefined until then. */
+export function useHomes(wanted: boolean): HomeChoice[] | undefined {
+  const { say } = useLive();
+  const [homes, setHomes] = useState<HomeChoice[]>();
+  useEffect(() => {
+    if (!wanted) return setHomes(undefined);
+    let current = true;
+    ask("homes/list", {}).then((list) => current && setHomes(list), say);
+    return () => {
+      current = false;
+    };
+  }, [wanted, say]);
+  return homes;
 }

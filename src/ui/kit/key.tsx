@@ -1,3 +1,6 @@
+import { type CommandName, drawnKey } from "@/core/settings/keys";
+import { useLive } from "./live";
+
 /** A key, as it is drawn on a button or in a sentence. */
 export function Key({ children }: { children: string }) {
   return (
@@ -5,4 +8,9 @@ export function Key({ children }: { children: string }) {
       {children}
     </kbd>
   );
+}
+
+/** The key that a command has. */
+export function KeyOf({ command }: { command: CommandName }) {
+  return <Key>{drawnKey(useLive().frame.keys[command])}</Key>;
 }

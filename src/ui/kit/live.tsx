@@ -14,6 +14,7 @@ import {
 import type { ReportJson } from "@/contract/items";
 import type { FrameView, JobLine } from "@/contract/views";
 import { AskProblem, ask } from "./ask";
+import { useKeysOf } from "./keys";
 import { listenTogether } from "./stream";
 
 export interface Notice {
@@ -27,8 +28,11 @@ interface Live {
   jobs: JobLine[];
   notice?: Notice;
   dismiss(): void;
-  /** Waits for an act, shows what was refused or went wrong, and brings the view up to date. Answers undefined where it failed. */
-  act(work: Promise<ReportJson>): Promise<ReportJson | undefined>;
+  /**
+   * Waits for an act, shows what was refused or went wrong, and brings the view up to date. Answers undefined where it failed.
+   * `beside`: shows what went wrong beside the field that it came from.
+   */
+  act(work: Promise<ReportJson>, beside?: (problem: AskProblem) => void): Promise<ReportJson | undefined>;
   say(problem: unknown): void;
   /** The page keeps itself up to date while things come and go: only what stands around it is asked for anew. Answers how to end that. */
   keepItself(): () => void;
@@ -75,7 +79,7 @@ function useRefresh(takeFrame: (frame: FrameView) => void): (part: Part) => void
           start(async () => {
             if (now === "page") router.refresh();
             else
-              await ask<"frame/frame", FrameView>("frame/frame", {}).then(takeFrame, () => {
+              await ask("frame/frame", {}).then(takeFrame, () => {
                 // The next event asks again.
               });
           });
@@ -111,6 +115,7 @@ export function LiveProvider({ drawn, children }: { drawn: FrameView; children: 
   }
   const [jobs, setJobs] = useState(drawn.jobs);
   const [notice, setNotice] = useState<Notice>();
+  useKeysOf(frame.keys);
   const keepsItself = useRef(false);
   const refresh = useRefresh(setFrame);
   const refreshSoon = useCallback((part?: Part) => refresh(part ?? (keepsItself.current ? "frame" : "page")), [refresh]);
@@ -149,7 +154,7 @@ export function LiveProvider({ drawn, children }: { drawn: FrameView; children: 
       },
       dismiss: () => setNotice(undefined),
       say,
-      async act(work) {
+      async act(work, beside) {
         try {
           const report = await work;
           if (report.refused.length > 0) {
@@ -161,7 +166,8 @@ export function LiveProvider({ drawn, children }: { drawn: FrameView; children: 
           refreshSoon();
           return report;
         } catch (problem) {
-          say(problem);
+          if (beside && problem instanceof AskProblem) beside(problem);
+          else say(problem);
           refreshSoon();
           return undefined;
         }

@@ -15,7 +15,7 @@ export function EmptyTrash() {
   const [busy, setBusy] = useState(false);
   const look = () => {
     setBusy(true);
-    ask<"ledger/emptying", EmptyingAnswer>("ledger/emptying", {})
+    ask("ledger/emptying", {})
       .then(setWhat)
       .catch(live.say)
       .finally(() => setBusy(false));

@@ -1,7 +1,9 @@
 "use client";
 import Link from "next/link";
-import { Fragment, useState } from "react";
+import { useRouter } from "next/navigation";
+import { Fragment, useMemo, useState } from "react";
 import type { LaterAnswer } from "@/contract/ledger";
+import { ledgerFrom, type Told } from "@/contract/told";
 import type { EntryLine, LedgerView } from "@/contract/views";
 import { ask } from "../kit/ask";
 import { Dialog } from "../kit/dialog";
@@ -10,7 +12,8 @@ import { Trash } from "./trash";
 import { UndoMany } from "./undo-many";
 
 /** Every act with its steps and its undo; and what lies in the trash, to bring back. */
-export function Ledger({ view }: { view: LedgerView }) {
+export function Ledger({ told }: { told: Told<LedgerView> }) {
+  const view = useMemo(() => ledgerFrom(told), [told]);
   const tab = (sheet: LedgerView["sheet"], words: string) => (
     <Link
       href={`/ledger?sheet=${sheet}`}
@@ -24,9 +27,9 @@ export function Ledger({ view }: { view: LedgerView }) {
     <div className="mx-auto flex h-full max-w-[1100px] flex-col px-7 pt-5">
       <nav aria-label="sheets of the ledger" className="mb-4 flex gap-6">
         {tab("acts", `what was done ${view.total}`)}
-        {tab("trash", `in the trash ${view.trash.length}`)}
+        {tab("trash", `in the trash ${view.trashCount}`)}
       </nav>
-      {view.sheet === "acts" ? <Acts view={view} /> : <Trash things={view.trash} size={view.trashSize} />}
+      {view.sheet === "acts" ? <Acts view={view} /> : <Trash things={view.trash} bytes={view.trashBytes} />}
     </div>
   );
 }
@@ -44,7 +47,13 @@ function Acts({ view }: { view: LedgerView }) {
               : `${standing} ${standing === 1 ? "act stands" : "acts stand"}.`}
         </h1>
         {standing > 1 && <UndoMany which={{ entry: "all" }} words="undo everything, the latest first" title="Undo everything" />}
+        {view.total > 0 && <Search word={view.word} />}
       </div>
+      {view.word && entries.length === 0 && (
+        <p className="border-t-2 border-ink py-3 text-ink-2">
+          No act{latest ? "" : " before these"} has “{view.word}” in its words, or in the name or place of a thing.
+        </p>
+      )}
       <ol className="min-h-0 flex-1 overflow-auto border-t-2 border-ink" aria-label="acts" tabIndex={0}>
         {entries.map((entry, n) => {
           const sitting = entry.sitting !== entries[n - 1]?.sitting && view.sittings.find(({ id }) => id === entry.sitting);
@@ -59,12 +68,12 @@ function Acts({ view }: { view: LedgerView }) {
       {(older !== undefined || !latest) && (
         <nav aria-label="pages of the ledger" className="flex gap-6 border-t border-line py-2 text-small">
           {!latest && (
-            <Link className="doing" href="/ledger">
+            <Link className="doing" href={view.word ? `/ledger?word=${encodeURIComponent(view.word)}` : "/ledger"}>
               the latest acts
             </Link>
           )}
           {older !== undefined && (
-            <Link className="doing" href={`/ledger?before=${older}`}>
+            <Link className="doing" href={`/ledger?before=${older}${view.word ? `&word=${encodeURIComponent(view.word)}` : ""}`}>
               older acts
             </Link>
           )}
@@ -74,6 +83,40 @@ function Acts({ view }: { view: LedgerView }) {
         </nav>
       )}
     </>
+  );
+}
+
+/** Looks through all acts, however many pages they fill, for a word. */
+function Search({ word }: { word?: string }) {
+  const router = useRouter();
+  const [typed, setTyped] = useState(word ?? "");
+  const look = (wanted: string) => router.push(wanted.trim() ? `/ledger?word=${encodeURIComponent(wanted.trim())}` : "/ledger");
+  return (
+    <form
+      role="search"
+      className="ml-auto flex items-baseline gap-3 text-small"
+      onSubmit={(event) => {
+        event.preventDefault();
+        look(typed);
+      }}
+    >
+      <label className="flex items-baseline gap-2 text-ink-2">
+        find
+        <input
+          type="search"
+          className="w-44 border-b border-ink-2 bg-transparent text-ink outline-none focus:border-verdigris"
+          placeholder="a name, a place, a word"
+          value={typed}
+          onChange={(event) => {
+            setTyped(event.target.value);
+            if (event.target.value === "") look("");
+          }}
+        />
+      </label>
+      <button type="submit" className="doing" disabled={typed.trim() === ""}>
+        in all acts
+      </button>
+    </form>
   );
 }
 
@@ -102,14 +145,14 @@ function Act({ entry }: { entry: EntryLine }) {
   /** At once where nothing depends on it; else what does is shown first. */
   const undo = () => {
     setBusy(true);
-    ask<"ledger/later", LaterAnswer>("ledger/later", { entry: entry.id })
+    ask("ledger/later", { entry: entry.id })
       .then((answer) => (answer.length === 0 ? take(false) : setLater(answer)))
       .catch(live.say)
       .finally(() => setBusy(false));
   };
   const open = () => {
     if (steps) return setSteps(undefined);
-    ask<"ledger/steps", StepLine[]>("ledger/steps", { entry: entry.of ?? entry.id })
+    ask("ledger/steps", { entry: entry.of ?? entry.id })
       .then(setSteps)
       .catch(live.say);
   };

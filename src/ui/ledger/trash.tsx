@@ -6,12 +6,14 @@ import { ask } from "../kit/ask";
 import { useLive } from "../kit/live";
 import { Name } from "../kit/name";
 import { things } from "../kit/numbers";
+import { useWords } from "../kit/words";
 import { EmptyTrash } from "./empty-trash";
 
 const rowHeight = 32;
 
 /** What lies in the trash, narrowed by a word, to bring back. */
-export function Trash({ things: list, size }: { things: TrashLine[]; size: string }) {
+export function Trash({ things: list, bytes }: { things: TrashLine[]; bytes: number }) {
+  const words = useWords();
   const live = useLive();
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const ids = list.filter((thing) => chosen.has(thing.id)).map((thing) => thing.id);
@@ -38,7 +40,7 @@ export function Trash({ things: list, size }: { things: TrashLine[]; size: strin
         <h1 className="text-say leading-tight font-medium">
           {list.length === 0
             ? "The trash is empty."
-            : `${things(list.length)} in the trash, ${size}. Each goes back to its exact place.`}
+            : `${things(list.length)} in the trash, ${words.bytes(bytes)}. Each goes back to its exact place.`}
         </h1>
         {list.length > 0 && <EmptyTrash />}
         <button
@@ -100,8 +102,10 @@ export function Trash({ things: list, size }: { things: TrashLine[]; size: strin
                   />
                   <Name>{thing.name}</Name>
                   <span className="truncate text-small text-ink-2">{thing.from}</span>
-                  <span className="text-right text-small text-ink-2">{thing.size}</span>
-                  <span className="text-small text-ink-2">{thing.when}</span>
+                  <span className="text-right text-small text-ink-2">
+                    {thing.bytes === undefined ? "folder" : words.bytes(thing.bytes)}
+                  </span>
+                  <span className="text-small text-ink-2">{thing.deletedAt === undefined ? "" : words.ago(thing.deletedAt)}</span>
                 </label>
               </li>
             );

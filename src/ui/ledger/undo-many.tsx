@@ -37,7 +37,7 @@ export function UndoMany({
       .then((report) => report && onUndone?.())
       .finally(() => setBusy(false));
   };
-  const acts = what?.steps ?? [];
+  const acts = what?.acts ?? [];
   return (
     <>
       <button type="button" className="doing ml-auto" disabled={busy} onClick={look}>

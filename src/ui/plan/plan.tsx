@@ -1,5 +1,5 @@
 "use client";
-import { memo, type PointerEvent, type ReactNode, useMemo, useRef, useState } from "react";
+import { memo, type PointerEvent, type ReactNode, type RefObject, useLayoutEffect, useMemo, useRef, useState } from "react";
 import type { SheetView, Tile } from "@/contract/views";
 import { tileSize, useWords } from "../kit/words";
 import { Glyph } from "./glyph";
@@ -18,7 +18,8 @@ interface PlanProps {
   onChoose: (ids: string[], how: "only" | "toggle" | "add") => void;
   onOpen?: (id: string) => void;
   label: string;
-  children?: ReactNode;
+  /** What is drawn on it, from where to where it can be seen. */
+  children?: (from: number, to: number) => ReactNode;
 }
 
 /** The scale of a sheet drawn `width` pixels wide: screen pixels for one drawn. */
@@ -33,7 +34,50 @@ export function tilePlace(tile: Tile, sheet: SheetView, width: number): { left: 
   };
 }
 
-const pictureOf = (tile: Tile) => `/api/survey/picture?item=${tile.id}&size=tile`;
+/** Of more things only those are drawn that can be seen, and a screen around them. */
+const drawnAtOnce = 3000;
+/** What is seen is looked at again after so many pixels. */
+const stride = 200;
+
+/** What scrolls an element: the first around it that does. */
+function scrollerOf(element: HTMLElement | null): HTMLElement | undefined {
+  for (let at = element?.parentElement; at; at = at.parentElement)
+    if (/auto|scroll/.test(getComputedStyle(at).overflowY)) return at;
+  return undefined;
+}
+
+/** From where to where an element can be seen, with as much again above and below, in its own pixels. */
+function useSeen(box: RefObject<HTMLElement | null>, wanted: boolean): [from: number, to: number] {
+  const [seen, setSeen] = useState<[number, number]>(() => (wanted ? [0, 2000] : [0, Number.POSITIVE_INFINITY]));
+  useLayoutEffect(() => {
+    const scroller = wanted ? scrollerOf(box.current) : undefined;
+    if (!scroller) return setSeen([0, Number.POSITIVE_INFINITY]);
+    const look = () => {
+      const above = scroller.getBoundingClientRect().top - (box.current?.getBoundingClientRect().top ?? 0);
+      const height = scroller.clientHeight;
+      const from = Math.floor((above - height) / stride) * stride;
+      const to = Math.ceil((above + 2 * height) / stride) * stride;
+      setSeen((before) => (before[0] === from && before[1] === to ? before : [from, to]));
+    };
+    look();
+    scroller.addEventListener("scroll", look, { passive: true });
+    return () => scroller.removeEventListener("scroll", look);
+  }, [box, wanted]);
+  return seen;
+}
+
+/** Scrolls no further than needed. */
+function bringInView(box: HTMLElement | null, top: number): void {
+  const scroller = scrollerOf(box);
+  if (!box || !scroller) return;
+  const at = box.getBoundingClientRect().top - scroller.getBoundingClientRect().top + top;
+  const room = 24;
+  if (at < room) scroller.scrollBy({ top: at - room });
+  else if (at + tileHeight + room > scroller.clientHeight)
+    scroller.scrollBy({ top: at + tileHeight + room - scroller.clientHeight });
+}
+
+const pictureOf = (tile: Tile) => `/api/looks/picture?item=${tile.id}&size=tile`;
 
 const Drawn = memo(function Drawn({
   tile,
@@ -101,7 +145,23 @@ export const Plan = memo(function Plan({ sheet, width, shading, chosen, lit, onC
   const pressed = useRef<{ x: number; y: number; add: boolean }>(undefined);
   const box = useRef<HTMLDivElement>(null);
   const places = useMemo(() => new Map(sheet.tiles.map((tile) => [tile.id, tilePlace(tile, sheet, width)])), [sheet, width]);
-  const height = Math.max(...[...places.values()].map((p) => p.top + tileHeight + 6), sheet.height / scaleOf(sheet, width));
+  const height = useMemo(() => {
+    let lowest = sheet.height / scaleOf(sheet, width);
+    for (const { top } of places.values()) lowest = Math.max(lowest, top + tileHeight + 6);
+    return lowest;
+  }, [places, sheet, width]);
+
+  const [from, to] = useSeen(box, sheet.tiles.length > drawnAtOnce);
+  const seen = useMemo(
+    () =>
+      sheet.tiles.length <= drawnAtOnce
+        ? sheet.tiles
+        : sheet.tiles.filter(({ id }) => {
+            const { top } = places.get(id)!;
+            return id === current || (top + tileHeight >= from && top <= to);
+          }),
+    [sheet, places, from, to, current],
+  );
 
   const pointAt = (event: PointerEvent) => {
     const rect = box.current!.getBoundingClientRect();
@@ -168,6 +228,7 @@ export const Plan = memo(function Plan({ sheet, width, shading, chosen, lit, onC
     }
     if (!best) return;
     setCurrent(best);
+    bringInView(box.current, places.get(best)!.top);
     if (add) onChoose([best], "add");
   };
 
@@ -212,7 +273,7 @@ export const Plan = memo(function Plan({ sheet, width, shading, chosen, lit, onC
       }}
       onKeyDown={press}
     >
-      {sheet.tiles.map((tile) => {
+      {seen.map((tile) => {
         const place = places.get(tile.id)!;
         return (
           <Drawn
@@ -235,7 +296,7 @@ export const Plan = memo(function Plan({ sheet, width, shading, chosen, lit, onC
           style={{ left: frame.x, top: frame.y, width: frame.width, height: frame.height }}
         />
       )}
-      {children}
+      {children?.(from, to)}
     </div>
   );
 });

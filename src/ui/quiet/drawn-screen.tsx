@@ -29,7 +29,7 @@ export function DrawnScreen({ sheet, width, label }: { sheet: SheetView; width: 
           >
             {tile.picture ? (
               <img
-                src={`/api/survey/picture?item=${tile.id}&size=tile`}
+                src={`/api/looks/picture?item=${tile.id}&size=tile`}
                 alt=""
                 loading="lazy"
                 className="size-full object-cover"

@@ -5,7 +5,7 @@ import { quietFrom, type Told } from "@/contract/told";
 import type { FrameView, QuietView } from "@/contract/views";
 import { ask } from "../kit/ask";
 import { InBrowser } from "../kit/in-browser";
-import { Key } from "../kit/key";
+import { Key, KeyOf } from "../kit/key";
 import { useKeys } from "../kit/keys";
 import { LiveProvider, useLive } from "../kit/live";
 import { useSize } from "../kit/size";
@@ -28,7 +28,7 @@ function Screen({ told }: { told: Told<QuietView> }) {
   const router = useRouter();
   const [box, size] = useSize<HTMLDivElement>({ width: 1280, height: 740 });
   const quiet = () => void live.act(ask("quiet/show", { level: view.level === "everything" ? "bare" : "everything" }));
-  useKeys({ q: quiet, z: () => void live.act(ask("ledger/undo", {})), Escape: () => router.push("/quiet") });
+  useKeys({ quiet, undo: () => void live.act(ask("ledger/undo", {})), Escape: () => router.push("/quiet") });
   const { sheet } = view;
   return (
     <main className="grid h-full grid-rows-[minmax(0,1fr)_36px]">
@@ -44,7 +44,7 @@ function Screen({ told }: { told: Told<QuietView> }) {
       </div>
       <p className="flex items-center gap-6 px-7 text-[13px] text-ink-2">
         <button type="button" className="doing" onClick={quiet}>
-          {view.level === "everything" ? "quiet" : "bring everything back"} <Key>Q</Key>
+          {view.level === "everything" ? "quiet" : "bring everything back"} <KeyOf command="quiet" />
         </button>
         <span>{view.outOfSight.length > 0 ? `${view.outOfSight.length} out of sight; nothing is deleted` : "icons shown"}</span>
         <button type="button" className="doing ml-auto" onClick={() => router.push("/quiet")}>

@@ -4,8 +4,9 @@ import { useMemo, useState } from "react";
 import { quietFrom, type Told } from "@/contract/told";
 import type { QuietView } from "@/contract/views";
 import { ask } from "../kit/ask";
-import { Key } from "../kit/key";
+import { KeyOf } from "../kit/key";
 import { useLive } from "../kit/live";
+import { LongList } from "../kit/long-list";
 import { Name } from "../kit/name";
 import { useSize } from "../kit/size";
 import { Glyph } from "../plan/glyph";
@@ -54,7 +55,7 @@ export function Quiet({ told }: { told: Told<QuietView> }) {
           ))}
         </div>
         <p className="mt-3.5 text-small text-ink-2">
-          Nothing is deleted. {view.sentence} <Key>Q</Key> takes everything away and brings it back.
+          Nothing is deleted. {view.sentence} <KeyOf command="quiet" /> takes everything away and brings it back.
         </p>
         {view.arrived > 0 && (
           <p className="mt-3 text-small">
@@ -70,7 +71,7 @@ export function Quiet({ told }: { told: Told<QuietView> }) {
               <span>
                 {view.positioned
                   ? `1 : ${(sheet.width / width).toFixed(2)} of your screen · saved positions are exact to the pixel`
-                  : "laid out by age: this screen does not say where icons lie, and keeps that itself"}
+                  : `laid out by age: this screen does not say where icons lie, and keeps that itself${view.undrawn > 0 ? `; ${view.undrawn} more would not fit` : ""}`}
               </span>
               {view.positioned && (
                 <Link className="doing whitespace-nowrap" href="/screen">
@@ -93,16 +94,16 @@ export function Quiet({ told }: { told: Told<QuietView> }) {
           </p>
         ) : (
           <>
-            <ul className="min-h-0 flex-1 overflow-auto" tabIndex={0} aria-label="what is out of sight">
-              {view.outOfSight.map((item) => (
-                <li key={item.id} className="flex items-center gap-2 border-b border-line py-1 text-small">
+            <LongList label="what is out of sight" rowHeight={26} list={view.outOfSight}>
+              {(item) => (
+                <span className="flex h-full items-center gap-2 text-small">
                   <Glyph kind={item.kind} width={15} />
                   <Name>{item.name}</Name>
-                </li>
-              ))}
-            </ul>
+                </span>
+              )}
+            </LongList>
             <button type="button" className="go mt-3 self-start" disabled={busy} onClick={() => show("everything")}>
-              Bring everything back <Key>Q</Key>
+              Bring everything back <KeyOf command="quiet" />
             </button>
           </>
         )}

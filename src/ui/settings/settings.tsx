@@ -1,54 +1,61 @@
 "use client";
-import { useRouter } from "next/navigation";
-import type { SettingsView } from "@/contract/views";
-import { ask } from "../kit/ask";
-import { useLive } from "../kit/live";
+import type { ReactNode } from "react";
+import type { SettingsView } from "@/contract/settings";
+import { LeftOut } from "../survey/left-out";
+import { Protected } from "../survey/places";
+import { KeysToSet } from "./keys";
+import { Launchers } from "./launchers";
+import { RecordKept } from "./record-kept";
+import { ScreenSize } from "./screen-size";
+import { Sessions } from "./sessions";
 
-/** What can be set. */
-export function Settings({ view }: { view: SettingsView }) {
+/** The only places in which anything is made, changed or taken away. */
+function Writes({ writes }: Pick<SettingsView, "writes">) {
   return (
-    <div className="mx-auto max-w-[880px] px-7 pt-5 pb-8">
-      <h1 className="mb-6 text-say leading-tight font-medium">Settings</h1>
-      <Sessions view={view} />
-    </div>
-  );
-}
-
-function Sessions({ view }: { view: SettingsView }) {
-  const live = useLive();
-  const router = useRouter();
-  const end = (session?: string) =>
-    void ask<"guard/end", { ended: number }>("guard/end", { session }).then(() => router.refresh(), live.say);
-  return (
-    <section aria-labelledby="sessions">
-      <h2 id="sessions" className="border-b-2 border-ink pb-2 text-name font-[650]">
-        Browsers that are let in
-      </h2>
-      <ul>
-        {view.sessions.map(({ id, browser, made, used, own }) => (
-          <li key={id} className="flex items-baseline gap-5 border-b border-line py-2.5">
-            <span className="min-w-0 flex-1">
-              <span className="font-semibold">{browser}</span>
-              {own && <span className="text-ink-2"> (this one)</span>}
-            </span>
-            <span className="text-ink-2">let in {made}</span>
-            <span className="text-ink-2">used {used}</span>
-            <button type="button" className="doing" aria-label={`shut out ${browser}, let in ${made}`} onClick={() => end(id)}>
-              shut out
-            </button>
+    <>
+      <p className="mb-3 text-ink-2">Nowhere else is anything made, changed or taken away, whatever is asked.</p>
+      <ul className="border-y border-line text-small">
+        {writes.map(({ place, why }) => (
+          <li key={place} className="flex items-baseline gap-4 border-b border-line py-1 last:border-0">
+            <bdi className="min-w-0 flex-1 font-mono break-all">{place}</bdi>
+            <span className="text-ink-2">{why}</span>
           </li>
         ))}
       </ul>
-      <p className="mt-3 flex items-start gap-8 text-ink-2">
-        <span className="max-w-[560px] flex-1">
-          Each got in by a link that works once. It stays let in until it was not used for thirty days. Whoever is shut out needs
-          a fresh link: open Vuoto from your programs, or with the command{" "}
-          <code className="font-mono whitespace-nowrap">vuoto open</code>.
-        </span>
-        <button type="button" className="doing ml-auto" onClick={() => end()}>
-          shut all out, this one too
-        </button>
+    </>
+  );
+}
+
+/** What can be set: one sheet after the other. */
+export function Settings({ view }: { view: SettingsView }) {
+  const sections: [id: string, title: string, content: ReactNode][] = [
+    ["keys", "The keys", <KeysToSet key="keys" keys={view.keys} />],
+    ["screen", "The screen", <ScreenSize key="screen" screen={view.screen} />],
+    ["protected", "Places that are protected", <Protected key="protected" />],
+    ["left-out", "What is not looked into", <LeftOut key="left-out" />],
+    ["launchers", "Among your programs", <Launchers key="launchers" launchers={view.launchers} />],
+    ["sessions", "Browsers that are let in", <Sessions key="sessions" sessions={view.sessions} />],
+    ["record", "What Vuoto keeps", <RecordKept key="record" record={view.record} pictures={view.pictures} />],
+    ["writes", "Where Vuoto may write", <Writes key="writes" writes={view.writes} />],
+  ];
+  return (
+    <div className="mx-auto max-w-[880px] px-7 pt-5 pb-8">
+      <h1 className="text-say leading-tight font-medium">Settings</h1>
+      <p className="mt-2 mb-7 flex flex-wrap gap-x-5 gap-y-1">
+        {sections.map(([id, title]) => (
+          <a key={id} href={`#${id}`} className="doing">
+            {title}
+          </a>
+        ))}
       </p>
-    </section>
+      {sections.map(([id, title, content]) => (
+        <section key={id} aria-labelledby={id} className="mb-9">
+          <h2 id={id} className="mb-3 scroll-mt-4 border-b-2 border-ink pb-2 text-name font-[650]">
+            {title}
+          </h2>
+          {content}
+        </section>
+      ))}
+    </div>
   );
 }

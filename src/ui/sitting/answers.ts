@@ -26,7 +26,7 @@ export class Answers {
     for (let tries = 0; this.waiting.size > 0; ) {
       const ids = [...this.waiting.keys()].slice(0, mostAtOnce);
       try {
-        for (const answer of await ask<"sitting/given", GivenAnswer[]>("sitting/given", { ids })) {
+        for (const answer of await ask("sitting/given", { ids })) {
           this.waiting.get(answer.id)?.(answer);
           this.waiting.delete(answer.id);
         }

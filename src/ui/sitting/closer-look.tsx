@@ -14,7 +14,7 @@ export function CloserLook({ item, onClose }: { item?: string; onClose: () => vo
     let wanted = true;
     setThing(undefined);
     if (item)
-      ask<"sitting/thing", ThingView>("sitting/thing", { item })
+      ask("sitting/thing", { item })
         .then((found) => wanted && setThing(found))
         .catch((problem: unknown) => {
           if (!wanted) return;

@@ -3,7 +3,7 @@ import Link from "next/link";
 import { type ReactNode, useEffect, useState } from "react";
 import type { SittingEnd, Verdict } from "@/contract/views";
 import { ask } from "../kit/ask";
-import { Key } from "../kit/key";
+import { KeyOf } from "../kit/key";
 import { useLive } from "../kit/live";
 import { things } from "../kit/numbers";
 import { VerdictShape } from "../kit/shapes";
@@ -16,7 +16,7 @@ export function End({ sitting, settled, onUndo }: { sitting: string; settled: nu
   useEffect(() => {
     if (settled === 0) return;
     // The last verdict may still be on its way.
-    const timer = setTimeout(() => ask<"sitting/end", SittingEnd>("sitting/end", { sitting }).then(setEnd).catch(live.say), 300);
+    const timer = setTimeout(() => ask("sitting/end", { sitting }).then(setEnd).catch(live.say), 300);
     return () => clearTimeout(timer);
   }, [sitting, settled, live.say]);
   if (settled === 0)
@@ -92,7 +92,7 @@ export function End({ sitting, settled, onUndo }: { sitting: string; settled: nu
       )}
       <p className="flex gap-6">
         <button type="button" className="doing" onClick={onUndo}>
-          undo the last <Key>Z</Key>
+          undo the last <KeyOf command="undo" />
         </button>
         <UndoMany
           which={{ sitting }}

@@ -1,3 +1,4 @@
+import { useState } from "react";
 import type { ThingView } from "@/contract/views";
 import { Glyph } from "../plan/glyph";
 
@@ -5,7 +6,7 @@ import { Glyph } from "../plan/glyph";
 export function Look({ thing }: { thing: ThingView }) {
   const { look } = thing;
   if (look.form === "picture")
-    return <img src={`/api/survey/picture?item=${thing.id}&size=large`} alt={thing.name} className="size-full object-contain" />;
+    return <img src={`/api/looks/picture?item=${thing.id}&size=large`} alt={thing.name} className="size-full object-contain" />;
   if (look.form === "table")
     return (
       <TableLook
@@ -24,6 +25,7 @@ export function Look({ thing }: { thing: ThingView }) {
         {!look.whole && "\n…"}
       </pre>
     );
+  if (look.form === "sound" || look.form === "video") return <Media thing={thing} form={look.form} />;
   if (look.form === "folder")
     return (
       <div tabIndex={0} role="group" aria-label="what is in it" className="size-full overflow-auto p-6">
@@ -48,13 +50,40 @@ export function Look({ thing }: { thing: ThingView }) {
   );
 }
 
+/** Played from where it lies, by the browser's own means; what it cannot play is said. */
+function Media({ thing, form }: { thing: ThingView; form: "sound" | "video" }) {
+  const [failed, setFailed] = useState(false);
+  if (failed)
+    return (
+      <div className="grid size-full place-content-center justify-items-center gap-4 p-8 text-center">
+        <Glyph kind={thing.kind} width={64} />
+        <p className="max-w-[420px] text-ink-2">This browser cannot play it. A program of its own may.</p>
+      </div>
+    );
+  const played = {
+    src: `/api/looks/media?item=${thing.id}`,
+    controls: true,
+    preload: "metadata",
+    onError: () => setFailed(true),
+    "aria-label": thing.name,
+  } as const;
+  return form === "video" ? (
+    <video key={thing.id} {...played} className="size-full object-contain" />
+  ) : (
+    <div className="grid size-full place-content-center justify-items-center gap-6 p-8">
+      <Glyph kind={thing.kind} width={64} />
+      <audio key={thing.id} {...played} className="w-[420px] max-w-full" />
+    </div>
+  );
+}
+
 const sentences: Partial<Record<ThingView["kind"], string>> = {
   shortcut: "A shortcut. Nothing is lost with it: what it leads to stays where it is.",
   "web link": "A web link. It holds an address and nothing else.",
   archive: "An archive. What is in it cannot be shown here yet.",
   installer: "An installer. It is not needed once its program is installed.",
-  sound: "A sound. It cannot be played here yet.",
-  video: "A video. It cannot be played here yet.",
+  sound: "It is named as a sound, and its content is none that is known.",
+  video: "It is named as a video, and its content is none that is known.",
   "half download": "A download that did not come to its end.",
 };
 

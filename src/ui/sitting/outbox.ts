@@ -31,7 +31,7 @@ export class Outbox {
     for (let tries = 0; this.open.size > 0; ) {
       const verdicts = [...this.open.values()].map(({ given }) => given).slice(0, 500);
       try {
-        await ask<"sitting/give", { given: string[] }>("sitting/give", { verdicts });
+        await ask("sitting/give", { verdicts });
         tries = 0;
         for (const { id } of verdicts) {
           this.open.get(id)?.arrived();

@@ -7,12 +7,11 @@ import type { PileItem, SittingView, ThingView, Verdict } from "@/contract/views
 import { ask } from "../kit/ask";
 import { Dialog } from "../kit/dialog";
 import { HomePicker } from "../kit/home-picker";
-import { useHomes } from "../kit/homes";
-import { Key } from "../kit/key";
+import { KeyOf } from "../kit/key";
 import { useKeys } from "../kit/keys";
 import { useKeepsItself } from "../kit/live";
-import { sizeWords } from "../kit/numbers";
 import { VerdictShape } from "../kit/shapes";
+import { useWords } from "../kit/words";
 import { Glyph } from "../plan/glyph";
 import { SettleFamily } from "../survey/family";
 import { Proofs } from "./closer-look";
@@ -39,7 +38,6 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
   const [waiting, setWaiting] = useState(false);
   const [family, setFamily] = useState<string>();
   const noFamily = useCallback(() => setFamily(undefined), []);
-  const homes = useHomes();
   useKeepsItself();
   const asked = useRef(new Set(things.keys()));
 
@@ -51,9 +49,9 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
     for (const item of pile.slice(0, ahead)) {
       if (asked.current.has(item.id)) continue;
       asked.current.add(item.id);
-      ask<"sitting/thing", ThingView>("sitting/thing", { item: item.id })
+      ask("sitting/thing", { item: item.id })
         .then((found) => {
-          if (found.look.form === "picture") new Image().src = `/api/survey/picture?item=${found.id}&size=large`;
+          if (found.look.form === "picture") new Image().src = `/api/looks/picture?item=${found.id}&size=large`;
           setThings((before) => new Map(before).set(found.id, found));
         })
         // Gone meanwhile: it leaves the pile by itself.
@@ -82,16 +80,12 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
     (thing?.homes ?? []).slice(0, offered).map((home, n) => [String(n + 1), () => put({ id: home.id })]),
   );
   useKeys({
-    s: give.stay,
-    p: give["put away"],
-    a: give.archive,
-    w: give.wait,
-    l: give["let go"],
-    "/": () => setPicking("home"),
-    d: () => setWaiting(true),
-    t: () => current && setFamily(current.id),
-    z: undo,
-    y: again,
+    ...give,
+    "type a home": () => setPicking("home"),
+    "wait until": () => setWaiting(true),
+    family: () => current && setFamily(current.id),
+    undo,
+    again,
     ...numbers,
   });
 
@@ -135,7 +129,7 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
           className="flex justify-between border-b-[1.5px] border-ink py-1.5 text-left text-ink-2"
         >
           <span>type a home, or a new one</span>
-          <Key>/</Key>
+          <KeyOf command="type a home" />
         </button>
         <div className="h-3.5" />
         <HomeCards homes={(thing?.homes ?? []).slice(3, offered)} first={4} onPut={put} />
@@ -144,7 +138,6 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
       <HomePicker
         open={picking !== undefined}
         onClose={() => setPicking(undefined)}
-        homes={homes}
         title={`Put ${current.name} away`}
         onPick={(home) => {
           setPicking(undefined);
@@ -240,17 +233,17 @@ function Verdicts({
   onDate: () => void;
   onFamily: () => void;
 }) {
-  const list: [Verdict, string, string][] = [
-    ["stay", "S", "in use; leave it lying"],
-    ["put away", "P", thing?.homes[0] ? "into home 1, or press its number" : "type a home, or a new one"],
-    ["archive", "A", parcel ? `into the parcel “${parcel}”` : "into a new parcel"],
-    ["wait", "W", "ask again in 30 days"],
-    ["let go", "L", "to the trash, and back"],
+  const list: [Verdict, string][] = [
+    ["stay", "in use; leave it lying"],
+    ["put away", thing?.homes[0] ? "into home 1, or press its number" : "type a home, or a new one"],
+    ["archive", parcel ? `into the parcel “${parcel}”` : "into a new parcel"],
+    ["wait", "ask again in 30 days"],
+    ["let go", "to the trash, and back"],
   ];
   return (
     <div className="mt-2">
       <div className="grid grid-cols-5 border border-ink bg-sheet">
-        {list.map(([verdict, key, words], n) => (
+        {list.map(([verdict, words], n) => (
           <button
             key={verdict}
             type="button"
@@ -259,7 +252,7 @@ function Verdicts({
           >
             <VerdictShape verdict={verdict} />
             <span className="absolute top-2.5 right-2">
-              <Key>{key}</Key>
+              <KeyOf command={verdict} />
             </span>
             <b className="mt-1 block text-[16px] leading-tight font-[650]">{verdict}</b>
             <span className="line-clamp-2 text-[11.5px] leading-[1.25] text-ink-2">{words}</span>
@@ -268,10 +261,10 @@ function Verdicts({
       </div>
       <p className="mt-1 flex justify-end gap-4 text-[12px]">
         <button type="button" className="doing" onClick={onFamily}>
-          its family <Key>T</Key>
+          its family <KeyOf command="family" />
         </button>
         <button type="button" className="doing" onClick={onDate}>
-          wait until a date <Key>D</Key>
+          wait until a date <KeyOf command="wait until" />
         </button>
       </p>
     </div>
@@ -287,6 +280,7 @@ const fewest = 10;
 function Pace({ left, pace: before, settled }: { left: number; pace?: number; settled: readonly Settled[] }) {
   const gone = settled.filter(({ verdict }) => verdict === "let go" || verdict === "put away");
   // A family's time is shared by all in it.
+  const words = useWords();
   const looks = settled
     .flatMap(({ items, tookMs }) => items.map(() => tookMs / items.length))
     .filter((ms) => ms > 0 && ms <= longestLook);
@@ -304,7 +298,7 @@ function Pace({ left, pace: before, settled }: { left: number; pace?: number; se
       )}
       <br />
       {settled.reduce((sum, { items }) => sum + items.length, 0)} settled,{" "}
-      {sizeWords(gone.flatMap(({ items }) => items).reduce((sum, item) => sum + item.bytes, 0))} moved off
+      {words.bytes(gone.flatMap(({ items }) => items).reduce((sum, item) => sum + item.bytes, 0))} moved off
     </div>
   );
 }

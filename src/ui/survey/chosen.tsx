@@ -6,28 +6,26 @@ import type { Tile, Verdict } from "@/contract/views";
 import { NewTitles } from "../homes/new-titles";
 import { ask } from "../kit/ask";
 import { HomePicker } from "../kit/home-picker";
-import { useHomes } from "../kit/homes";
-import { Key } from "../kit/key";
+import { Key, KeyOf } from "../kit/key";
 import { useKeys } from "../kit/keys";
 import { useLive } from "../kit/live";
 import { Name } from "../kit/name";
-import { sizeWords, things } from "../kit/numbers";
+import { things } from "../kit/numbers";
 import { VerdictShape } from "../kit/shapes";
 import { tileSize, useWords } from "../kit/words";
 import { SettleFamily } from "./family";
 
-const verdicts: { verdict: Verdict; key: string; words: string }[] = [
-  { verdict: "stay", key: "S", words: "leave lying, on purpose" },
-  { verdict: "put away", key: "P", words: "into a home, old or new" },
-  { verdict: "archive", key: "A", words: "collect in the parcel" },
-  { verdict: "wait", key: "W", words: "ask again in 30 days" },
-  { verdict: "let go", key: "L", words: "to the trash, and back" },
+const verdicts: { verdict: Verdict; words: string }[] = [
+  { verdict: "stay", words: "leave lying, on purpose" },
+  { verdict: "put away", words: "into a home, old or new" },
+  { verdict: "archive", words: "collect in the parcel" },
+  { verdict: "wait", words: "ask again in 30 days" },
+  { verdict: "let go", words: "to the trash, and back" },
 ];
 
 /** What is chosen in the plan, and what can be done with it together: one act, one undo. */
 export function Chosen({ tiles, onDone, onOpen }: { tiles: Tile[]; onDone: () => void; onOpen: (id: string) => void }) {
   const live = useLive();
-  const homes = useHomes();
   const words = useWords();
   const [picking, setPicking] = useState(false);
   const [family, setFamily] = useState<string>();
@@ -48,14 +46,10 @@ export function Chosen({ tiles, onDone, onOpen }: { tiles: Tile[]; onDone: () =>
     "let go": () => act(ask("sitting/let-go", { items })),
   };
   useKeys({
-    s: give.stay,
-    p: give["put away"],
-    "/": give["put away"],
-    a: give.archive,
-    w: give.wait,
-    l: give["let go"],
-    m: () => setTitling(true),
-    t: () => tiles[0] && setFamily(tiles[0].id),
+    ...give,
+    "type a home": give["put away"],
+    "new titles": () => setTitling(true),
+    family: () => tiles[0] && setFamily(tiles[0].id),
     Escape: onDone,
   });
   const only = tiles.length === 1 ? tiles[0] : undefined;
@@ -70,7 +64,7 @@ export function Chosen({ tiles, onDone, onOpen }: { tiles: Tile[]; onDone: () =>
       <p className="mb-2 text-small text-ink-2">
         {only
           ? `${only.kind} · ${tileSize(only, words)} · ${words.ago(only.mtimeMs)}${only.verdict ? ` · ${only.verdict}` : ""}`
-          : sizeWords(bytes)}{" "}
+          : words.bytes(bytes)}{" "}
         {only && (
           <button type="button" className="doing" onClick={() => onOpen(only.id)}>
             look closer
@@ -78,14 +72,14 @@ export function Chosen({ tiles, onDone, onOpen }: { tiles: Tile[]; onDone: () =>
         )}{" "}
         {only && (
           <button type="button" className="doing" onClick={() => setFamily(only.id)}>
-            its family <Key>T</Key>
+            its family <KeyOf command="family" />
           </button>
         )}{" "}
         <button type="button" className="doing" onClick={() => setTitling(true)}>
-          {only ? "a new title" : "new titles"} <Key>M</Key>
+          {only ? "a new title" : "new titles"} <KeyOf command="new titles" />
         </button>
       </p>
-      {verdicts.map(({ verdict, key, words: say }) => (
+      {verdicts.map(({ verdict, words: say }) => (
         <button
           key={verdict}
           type="button"
@@ -95,7 +89,7 @@ export function Chosen({ tiles, onDone, onOpen }: { tiles: Tile[]; onDone: () =>
           <VerdictShape verdict={verdict} size={15} />
           <b className="font-[650]">{verdict}</b>
           <span className="text-small text-ink-2">{say}</span>
-          <Key>{key}</Key>
+          <KeyOf command={verdict} />
         </button>
       ))}
       {titling && <NewTitles items={items} onClose={() => setTitling(false)} />}
@@ -106,7 +100,6 @@ export function Chosen({ tiles, onDone, onOpen }: { tiles: Tile[]; onDone: () =>
         open={picking}
         onClose={() => setPicking(false)}
         onPick={put}
-        homes={homes}
         title={`Put ${only ? only.name : things(tiles.length)} away`}
       />
     </section>

@@ -4,23 +4,23 @@ import type { HomeRef } from "@/contract/homes";
 import type { VerdictAct } from "@/contract/sitting";
 import type { FamilyAnswer } from "@/contract/survey";
 import type { Verdict } from "@/contract/views";
+import { commandOn } from "@/core/settings/keys";
 import { ask } from "../kit/ask";
 import { Dialog } from "../kit/dialog";
 import { HomePicker } from "../kit/home-picker";
-import { useHomes } from "../kit/homes";
-import { Key } from "../kit/key";
+import { KeyOf } from "../kit/key";
 import { useLeftOut } from "../kit/left-out";
 import { useLive } from "../kit/live";
 import { Name } from "../kit/name";
 import { things } from "../kit/numbers";
 import { VerdictShape } from "../kit/shapes";
 
-const verdicts: { verdict: Verdict; key: string; words: string }[] = [
-  { verdict: "stay", key: "S", words: "all stay, on purpose" },
-  { verdict: "put away", key: "P", words: "all into one home" },
-  { verdict: "archive", key: "A", words: "all into the parcel" },
-  { verdict: "wait", key: "W", words: "ask again in 30 days" },
-  { verdict: "let go", key: "L", words: "all to the trash, and back" },
+const verdicts: { verdict: Verdict; words: string }[] = [
+  { verdict: "stay", words: "all stay, on purpose" },
+  { verdict: "put away", words: "all into one home" },
+  { verdict: "archive", words: "all into the parcel" },
+  { verdict: "wait", words: "ask again in 30 days" },
+  { verdict: "let go", words: "all to the trash, and back" },
 ];
 
 /** A thing's family, settled together by one verdict: seen first, single ones left out; one act, one undo. */
@@ -35,12 +35,11 @@ export function SettleFamily({
   onVerdict: (ids: string[], verdict: Verdict, asked: { act: VerdictAct; input: Record<string, unknown> }) => void;
 }) {
   const live = useLive();
-  const homes = useHomes();
   const [family, setFamily] = useState<FamilyAnswer | null>();
   const [leftOut, toggle] = useLeftOut();
   const [picking, setPicking] = useState(false);
   useEffect(() => {
-    ask<"survey/family", FamilyAnswer | null>("survey/family", { item })
+    ask("survey/family", { item })
       .then(setFamily)
       .catch((problem: unknown) => {
         live.say(problem);
@@ -62,15 +61,14 @@ export function SettleFamily({
     "let go": () => (finding ? settle("let go", "survey/settle", { finding }) : settle("let go", "sitting/let-go")),
   };
   const press = (key: string) => {
-    const found = verdicts.find((one) => one.key === key.toUpperCase());
+    const command = commandOn(live.frame.keys, key);
+    const found = verdicts.find(({ verdict }) => verdict === command);
     if (!found || items.length === 0) return false;
     give[found.verdict]();
     return true;
   };
   if (picking)
-    return (
-      <HomePicker open onClose={() => setPicking(false)} onPick={put} homes={homes} title={`Put ${things(items.length)} away`} />
-    );
+    return <HomePicker open onClose={() => setPicking(false)} onPick={put} title={`Put ${things(items.length)} away`} />;
   return (
     <Dialog
       open
@@ -110,7 +108,7 @@ export function SettleFamily({
           </ul>
           <fieldset className="grid grid-cols-5 border border-ink" disabled={items.length === 0}>
             <legend className="sr-only">the verdict on {things(items.length)}</legend>
-            {verdicts.map(({ verdict, key, words }, n) => (
+            {verdicts.map(({ verdict, words }, n) => (
               <button
                 key={verdict}
                 type="button"
@@ -119,7 +117,7 @@ export function SettleFamily({
               >
                 <VerdictShape verdict={verdict} size={15} />
                 <span className="absolute top-2 right-2">
-                  <Key>{key}</Key>
+                  <KeyOf command={verdict} />
                 </span>
                 <b className="mt-1 leading-tight font-[650]">{verdict}</b>
                 <span className="text-[11.5px] leading-[1.25] text-ink-2">{words}</span>

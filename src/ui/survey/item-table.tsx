@@ -12,9 +12,12 @@ import {
   useTable,
 } from "@tanstack/react-table";
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { useMemo, useRef, useState } from "react";
-import type { FamilyView, Tile } from "@/contract/views";
+import { useEffect, useMemo, useRef, useState } from "react";
+import type { FamilyOnSheet } from "@/contract/survey";
+import type { Tile } from "@/contract/views";
 import { ageTone } from "@/core/survey/tide";
+import { ask } from "../kit/ask";
+import { useLive } from "../kit/live";
 import { Name } from "../kit/name";
 import { things } from "../kit/numbers";
 import { tileSize, useWords } from "../kit/words";
@@ -55,13 +58,13 @@ type Row = { group: string; tiles: Tile[] } | { tile: Tile };
 /** The same things as a table: sorted, narrowed by a word, grouped with true counts, chosen one by one or by group. */
 export function ItemTable({
   tiles,
-  families,
+  worktop,
   chosen,
   onChoose,
   onOpen,
 }: {
   tiles: Tile[];
-  families: FamilyView[];
+  worktop: "desktop" | "downloads";
   chosen: ReadonlySet<string>;
   onChoose: (ids: string[], how: "only" | "toggle" | "add") => void;
   onOpen: (id: string) => void;
@@ -69,6 +72,13 @@ export function ItemTable({
   const scroll = useRef<HTMLDivElement>(null);
   const { now } = useWords();
   const [grouping, setGrouping] = useState<Grouping>("nothing");
+  const [families, setFamilies] = useState<FamilyOnSheet[]>([]);
+  const { say } = useLive();
+  const byFamily = grouping === "activity";
+  // biome-ignore lint/correctness/useExhaustiveDependencies: asked anew with each new sheet of things.
+  useEffect(() => {
+    if (byFamily) ask("survey/families", { worktop }).then(setFamilies, say);
+  }, [byFamily, worktop, tiles, say]);
   const table = useTable({ features, columns, data: tiles, globalFilterFn: "includesString", enableSortingRemoval: false });
   const shown = table.getRowModel().rows;
   const rows = useMemo(
@@ -185,7 +195,9 @@ function GroupRow({
   chosen: ReadonlySet<string>;
   onChoose: (ids: string[], how: "only" | "toggle" | "add") => void;
 }) {
+  const words = useWords();
   const ids = row.tiles.map((tile) => tile.id);
+  const bytes = row.tiles.reduce((sum, tile) => sum + tile.bytes, 0);
   const all = ids.every((id) => chosen.has(id));
   return (
     <li className="absolute inset-x-0 flex items-center gap-3 border-b border-ink bg-wash px-3 text-small" style={place}>
@@ -197,7 +209,9 @@ function GroupRow({
         onChange={() => (all ? onChoose(ids, "toggle") : onChoose(ids, "add"))}
       />
       <b className="font-semibold">{row.group}</b>
-      <span className="text-ink-2">{things(ids.length)}</span>
+      <span className="text-ink-2">
+        {things(ids.length)}, {words.bytes(bytes)}
+      </span>
     </li>
   );
 }
@@ -241,7 +255,7 @@ function TileRow({
 }
 
 /** Rows under their groups, the largest group first (ages in their order), each group with its true count. */
-function groupedBy(grouping: Grouping, families: FamilyView[], tiles: Tile[], now: number): Row[] {
+function groupedBy(grouping: Grouping, families: FamilyOnSheet[], tiles: Tile[], now: number): Row[] {
   if (grouping === "nothing") return tiles.map((tile) => ({ tile }));
   const family = new Map(families.flatMap(({ why, items }) => items.map((id) => [id, why] as const)));
   const nameOf = (tile: Tile): string =>
@@ -251,7 +265,11 @@ function groupedBy(grouping: Grouping, families: FamilyView[], tiles: Tile[], no
         ? ageWords[ageTone(tile.mtimeMs, now)]!
         : (family.get(tile.id) ?? "by itself");
   const groups = new Map<string, Tile[]>();
-  for (const tile of tiles) groups.set(nameOf(tile), [...(groups.get(nameOf(tile)) ?? []), tile]);
+  for (const tile of tiles) {
+    const of = groups.get(nameOf(tile));
+    if (of) of.push(tile);
+    else groups.set(nameOf(tile), [tile]);
+  }
   const ordered = [...groups].sort(([a, one], [b, other]) =>
     grouping === "age" ? ageWords.indexOf(a) - ageWords.indexOf(b) : other.length - one.length || (a < b ? -1 : 1),
   );

@@ -2,39 +2,31 @@
 import { useCallback, useEffect, useState } from "react";
 import type { LeaveOutInput, LeftOutAnswer } from "@/contract/survey";
 import { ask } from "../kit/ask";
+import { Typed } from "../kit/field";
 import { useLive } from "../kit/live";
 
 /** What the walk does not look into, and why: seen here, and changed. */
-export function LeftOut() {
+export function LeftOut({ headed = false }: { headed?: boolean }) {
   const live = useLive();
   const [answer, setAnswer] = useState<LeftOutAnswer>();
   const [typed, setTyped] = useState("");
   const load = useCallback(() => {
-    ask<"survey/left-out", LeftOutAnswer>("survey/left-out", {}).then(setAnswer).catch(live.say);
+    ask("survey/left-out", {}).then(setAnswer).catch(live.say);
   }, [live.say]);
   useEffect(load, [load]);
-  const change = (input: LeaveOutInput) =>
-    void live.act(ask("survey/leave-out", input)).then((report) => {
-      if (report) setTyped("");
-      load();
-    });
-  const leave = (text: string) =>
-    change(
-      text.includes("/")
-        ? { folder: btoa(String.fromCharCode(...new TextEncoder().encode(text.replace(/(.)\/+$/, "$1")))), out: true }
-        : { name: text, out: true },
-    );
+  const change = (input: LeaveOutInput) => void live.act(ask("survey/leave-out", input)).then(load);
+  const Box = headed ? "section" : "div";
   if (!answer) return <p role="status">Looking.</p>;
   const { always, names, folders, unreadable, enormous } = answer;
   return (
-    <section aria-label="left out of the look" className="mb-6">
-      <h3 className="mb-1 font-[650]">Left out of the look</h3>
+    <Box aria-label={headed ? "what is not looked into" : undefined} className="mb-6">
+      {headed && <h3 className="mb-1 font-[650]">What is not looked into</h3>}
       <ul className="mb-3 border-y border-line text-small">
         {unreadable.map(({ folder, title }) => (
           <Line key={folder} title={title} why="cannot be read; what lies there counts as existing nowhere else" />
         ))}
         {folders.map(({ folder, title }) => (
-          <Line key={folder} title={title} why="by your wish" onAgain={() => change({ folder, out: false })} />
+          <Line key={folder} title={title} why="by your wish" onAgain={() => change({ folder: { path: folder }, out: false })} />
         ))}
         {names.map((name) => (
           <Line
@@ -51,26 +43,16 @@ export function LeftOut() {
           <Line key={title} title={title} why={`looked into, although it holds ${files} files`} />
         ))}
       </ul>
-      <form
-        className="flex items-end gap-4"
-        onSubmit={(event) => {
-          event.preventDefault();
-          leave(typed.trim());
-        }}
-      >
-        <label className="flex-1 text-small text-ink-2">
-          a folder, or a name for every folder that is called so
-          <input
-            className="mt-1 block w-full border-b border-ink bg-transparent py-1 text-ink outline-none focus:border-verdigris"
-            value={typed}
-            onChange={(event) => setTyped(event.target.value)}
-          />
-        </label>
-        <button type="submit" className="doing" disabled={typed.trim() === ""}>
-          leave it out
-        </button>
-      </form>
-    </section>
+      <Typed
+        label="a folder, or a name for every folder that is called so"
+        value={typed}
+        onChange={setTyped}
+        does="leave it out"
+        onGive={(text) =>
+          ask("survey/leave-out", /[/~]/.test(text) ? { folder: text, out: true } : { name: text, out: true }).finally(load)
+        }
+      />
+    </Box>
   );
 }
 

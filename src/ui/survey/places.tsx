@@ -3,6 +3,7 @@ import { useCallback, useEffect, useState } from "react";
 import type { PlaceView } from "@/contract/views";
 import { ask } from "../kit/ask";
 import { Dialog } from "../kit/dialog";
+import { Typed } from "../kit/field";
 import { useLive } from "../kit/live";
 import { LeftOut } from "./left-out";
 
@@ -13,34 +14,39 @@ const choices: [Protection, string][] = [
   ["backed up", "backed up"],
 ];
 
-/** Which places are protected, and how: asked, never assumed. What would be lost is told from this. */
+/** Which places are protected, asked over the view for which it matters. */
 export function Places({ onClose }: { onClose: () => void }) {
+  return (
+    <Dialog open onClose={onClose} title="Which places are protected?" wide>
+      <Protected />
+      <LeftOut headed />
+      <button type="button" className="go" onClick={onClose}>
+        Done
+      </button>
+    </Dialog>
+  );
+}
+
+/** Which places are protected, and how: asked, never assumed. What would be lost is told from this. */
+export function Protected() {
   const live = useLive();
   const [places, setPlaces] = useState<PlaceView[]>();
   const [typed, setTyped] = useState("");
   const load = useCallback(() => {
-    ask<"survey/places", PlaceView[]>("survey/places", {})
-      .then(setPlaces)
-      .catch((problem: unknown) => {
-        live.say(problem);
-        onClose();
-      });
-  }, [live.say, onClose]);
+    ask("survey/places", {}).then(setPlaces).catch(live.say);
+  }, [live.say]);
   useEffect(load, [load]);
-  const mark = (folder: string, protection: Protection) =>
-    void live.act(ask("survey/protect", { folder, protection })).then((report) => {
-      if (report) setTyped("");
-      load();
-    });
+  const mark = (path: string, protection: Protection) =>
+    void live.act(ask("survey/protect", { folder: { path }, protection })).then(load);
   return (
-    <Dialog open onClose={onClose} title="Which places are protected?" wide>
+    <div className="mb-6">
       <p className="mb-4 text-ink-2">
         A thing is safe if the same bytes lie in a place that is backed up. What is only synchronised is deleted there too when
         you delete it here, so it does not count.
       </p>
       {!places && <p role="status">Looking.</p>}
       {places && (
-        <ul className="mb-5 max-h-[34vh] overflow-auto border-y border-line">
+        <ul className="mb-4 max-h-[34vh] overflow-auto border-y border-line">
           {places.map((place) => (
             <li key={place.id} className="flex items-center gap-4 border-b border-line py-2 last:border-0">
               <bdi className="min-w-0 flex-1 truncate" title={place.path}>
@@ -65,31 +71,15 @@ export function Places({ onClose }: { onClose: () => void }) {
           ))}
         </ul>
       )}
-      <form
-        className="mb-5 flex items-end gap-4"
-        onSubmit={(event) => {
-          event.preventDefault();
-          const bytes = new TextEncoder().encode(typed.trim().replace(/(.)\/+$/, "$1"));
-          mark(btoa(String.fromCharCode(...bytes)), "backed up");
-        }}
-      >
-        <label className="flex-1 text-small text-ink-2">
-          another folder of copies, such as a backup disk
-          <input
-            className="mt-1 block w-full border-b border-ink bg-transparent py-1 text-ink outline-none focus:border-verdigris"
-            placeholder="/media/backup"
-            value={typed}
-            onChange={(event) => setTyped(event.target.value)}
-          />
-        </label>
-        <button type="submit" className="doing" disabled={!typed.trim().startsWith("/")}>
-          mark as backed up
-        </button>
-      </form>
-      <LeftOut />
-      <button type="button" className="go" onClick={onClose}>
-        Done
-      </button>
-    </Dialog>
+      <Typed
+        label="another folder of copies, such as a backup disk"
+        placeholder="/media/backup"
+        value={typed}
+        onChange={setTyped}
+        ready={/^[/~]/.test(typed.trim())}
+        does="mark as backed up"
+        onGive={(folder) => ask("survey/protect", { folder, protection: "backed up" }).finally(load)}
+      />
+    </div>
   );
 }

@@ -1,4 +1,6 @@
 "use client";
+import { useEffect, useState } from "react";
+import type { ProvenThing } from "@/contract/survey";
 import type { FindingView } from "@/contract/views";
 import type { SettlingKind } from "@/core/survey/findings";
 import { ask } from "../kit/ask";
@@ -12,7 +14,16 @@ import { things } from "../kit/numbers";
 export function Settle({ finding, onClose }: { finding: FindingView; onClose: () => void }) {
   const live = useLive();
   const [leftOut, toggle] = useLeftOut();
-  const going = finding.each.filter(({ id }) => !leftOut.has(id));
+  const [each, setEach] = useState<ProvenThing[]>();
+  useEffect(() => {
+    ask("survey/finding", { finding: finding.kind })
+      .then(setEach)
+      .catch((problem: unknown) => {
+        live.say(problem);
+        onClose();
+      });
+  }, [finding.kind, live.say, onClose]);
+  const going = (each ?? []).filter(({ id }) => !leftOut.has(id));
   const settle = () => {
     onClose();
     void live.act(ask("survey/settle", { finding: finding.kind as SettlingKind, items: going.map(({ id }) => id) }));
@@ -23,8 +34,9 @@ export function Settle({ finding, onClose }: { finding: FindingView; onClose: ()
         They go to the trash, and come back from there to their exact place. Each proof is looked at once more at the moment its
         thing goes.
       </p>
+      {!each && <p role="status">Looking at each of them.</p>}
       <ul className="mb-4 max-h-[38vh] overflow-auto border-y border-line">
-        {finding.each.map(({ id, name, proof, size, worktop }) => (
+        {each?.map(({ id, name, proof, size, worktop }) => (
           <li key={id} className="border-b border-line last:border-0">
             <label className="flex items-start gap-3 py-1.5">
               <input

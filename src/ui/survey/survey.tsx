@@ -4,8 +4,9 @@ import { useRouter } from "next/navigation";
 import { memo, useCallback, useMemo, useRef, useState } from "react";
 import { surveyFrom, type Told } from "@/contract/told";
 import type { FindingView, SurveyView } from "@/contract/views";
+import type { CommandName } from "@/core/settings/keys";
 import { ask } from "../kit/ask";
-import { Key } from "../kit/key";
+import { KeyOf } from "../kit/key";
 import { useLive } from "../kit/live";
 import { useSize } from "../kit/size";
 import { Plan, scaleOf, tilePlace } from "../plan/plan";
@@ -33,6 +34,7 @@ export function Survey({ told }: { told: Told<SurveyView> }) {
   const [opened, setOpened] = useState<string>();
   const [settling, setSettling] = useState<FindingView>();
   const [marking, setMarking] = useState(false);
+  const stopSettling = useCallback(() => setSettling(undefined), []);
   const stopMarking = useCallback(() => setMarking(false), []);
   const [box, size] = useSize<HTMLDivElement>({ width: 784, height: 441 + below });
   const plan = useRef<HTMLDivElement>(null);
@@ -73,6 +75,8 @@ export function Survey({ told }: { told: Told<SurveyView> }) {
           {view.protectedPlaces === 0
             ? "What would be lost if this computer died is not known: no place is marked as protected. "
             : `${view.protectedPlaces === 1 ? "One place is" : `${view.protectedPlaces} places are`} marked as protected. `}
+          {view.hidden > 0 &&
+            `${view.hidden === 1 ? "One thing with a dot in front of its name is" : `${view.hidden} things with a dot in front of their names are`} hidden by agreement, and no icon. `}
           {view.unreadableFolders > 0 &&
             `${view.unreadableFolders === 1 ? "One folder" : `${view.unreadableFolders} folders`} could not be read. `}
           <button type="button" className="doing" onClick={() => setMarking(true)}>
@@ -82,7 +86,7 @@ export function Survey({ told }: { told: Told<SurveyView> }) {
         <div ref={box} className="flex min-h-0 flex-1 flex-col max-[900px]:h-[420px] max-[900px]:flex-none">
           <div className={sheet.screenHeight > 0 && !listed ? "overflow-hidden" : "min-h-0 flex-1 overflow-auto"}>
             {listed ? (
-              <ItemTable tiles={sheet.tiles} families={view.families} chosen={chosen} onChoose={choose} onOpen={setOpened} />
+              <ItemTable tiles={sheet.tiles} worktop={sheet.worktop} chosen={chosen} onChoose={choose} onOpen={setOpened} />
             ) : (
               <div ref={plan} style={{ width }}>
                 <Plan
@@ -95,15 +99,19 @@ export function Survey({ told }: { told: Told<SurveyView> }) {
                   onOpen={setOpened}
                   label={`${sheet.worktop}, drawn`}
                 >
-                  {view.findings.map((finding) => (
-                    <Letters
-                      key={finding.letter}
-                      finding={finding}
-                      sheet={sheet}
-                      width={width}
-                      lit={finding.letter === note?.letter}
-                    />
-                  ))}
+                  {(from, to) =>
+                    view.findings.map((finding) => (
+                      <Letters
+                        key={finding.letter}
+                        finding={finding}
+                        sheet={sheet}
+                        width={width}
+                        lit={finding.letter === note?.letter}
+                        from={from}
+                        to={to}
+                      />
+                    ))
+                  }
                 </Plan>
               </div>
             )}
@@ -178,7 +186,7 @@ export function Survey({ told }: { told: Told<SurveyView> }) {
           <Starts undecided={view.undecided} />
         )}
       </div>
-      {settling && <Settle finding={settling} onClose={() => setSettling(undefined)} />}
+      {settling && <Settle finding={settling} onClose={stopSettling} />}
       {marking && <Places onClose={stopMarking} />}
       <CloserLook item={opened} onClose={close} />
     </div>
@@ -228,11 +236,15 @@ const Letters = memo(function Letters({
   sheet,
   width,
   lit,
+  from,
+  to,
 }: {
   finding: FindingView;
   sheet: SurveyView["sheet"];
   width: number;
   lit: boolean;
+  from: number;
+  to: number;
 }) {
   const tiles = new Map(sheet.tiles.map((tile) => [tile.id, tile]));
   const taken = new Set<string>();
@@ -240,6 +252,7 @@ const Letters = memo(function Letters({
     const tile = tiles.get(id);
     if (!tile) return [];
     const { left, top } = tilePlace(tile, sheet, width);
+    if (top < from || top > to) return [];
     const room = `${Math.floor(left / letterRoom)},${Math.floor(top / letterRoom)}`;
     if (taken.has(room)) return [];
     taken.add(room);
@@ -260,7 +273,7 @@ const Letters = memo(function Letters({
 function Starts({ undecided }: { undecided: number }) {
   const live = useLive();
   const router = useRouter();
-  const start = (title: string, key: string, words: string, go: () => void) => (
+  const start = (title: string, command: CommandName, words: string, go: () => void) => (
     <button
       type="button"
       onClick={go}
@@ -268,7 +281,7 @@ function Starts({ undecided }: { undecided: number }) {
     >
       <b className="text-name font-[650]">{title}</b>
       <span className="mt-1">
-        <Key>{key}</Key>
+        <KeyOf command={command} />
       </span>
       <span className="col-start-1 text-small text-ink-2">{words}</span>
     </button>
@@ -277,12 +290,12 @@ function Starts({ undecided }: { undecided: number }) {
     <section aria-label="three ways to start" className="border-t-2 border-ink">
       {start(
         "Quiet now",
-        "Q",
+        "quiet",
         "All icons out of sight, and back where they were.",
         () => void live.act(ask("quiet/show", { level: "bare" })),
       )}
-      {start("Sweep into homes", "H", "Choose where, then take everything that belongs there.", () => router.push("/homes"))}
-      {start("One by one", "O", `${undecided} to decide, one key each.`, () => router.push("/sitting"))}
+      {start("Sweep into homes", "homes", "Choose where, then take everything that belongs there.", () => router.push("/homes"))}
+      {start("One by one", "sitting", `${undecided} to decide, one key each.`, () => router.push("/sitting"))}
     </section>
   );
 }

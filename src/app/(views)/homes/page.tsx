@@ -7,6 +7,6 @@ import { Sweep } from "@/ui/homes/sweep";
 export default async function Page({ searchParams }: { searchParams: Promise<{ home?: string; sheet?: string }> }) {
   const { home, sheet } = await searchParams;
   const known = sweepSheets.find((one) => one === sheet);
-  const told = await reading((engine) => tellSweep(sweepView(engine, home, known)));
+  const told = await reading((engine) => sweepView(engine, home, known).then(tellSweep));
   return told && <Sweep told={told} />;
 }

@@ -50,7 +50,7 @@ export async function findElsewhere({ record, places, sums, folders }: FindElsew
 }
 
 /** The thing that a folder is, or lies in. */
-function itemAbove(folder: Raw, things: ReadonlySet<Raw>): Raw | undefined {
+export function itemAbove(folder: Raw, things: ReadonlySet<Raw>): Raw | undefined {
   for (let at = folder; at !== ""; at = at.slice(0, at.lastIndexOf("/")) as Raw) if (things.has(at)) return at;
   return undefined;
 }

@@ -1,5 +1,5 @@
 import fs from "node:fs";
-import type { Identity } from "@/core/ledger/step";
+import type { Identity } from "@/core/ledger/shapes";
 import { bytesOfRaw, isWithin, type Raw } from "@/core/names/raw";
 import { statIn } from "../../disk/statx";
 import type { WorkContext } from "../work-context";

@@ -4,28 +4,29 @@ import type { WorkContext } from "../work-context";
 import { hashTwins, type SameSize } from "./hash-twins";
 import { stateOf } from "./read-worktop";
 
-/** A file that may have a twin: `filed` where it lies in a folder that was walked, else a thing on a worktop. */
+/** A file that may have a twin: `filed` its id where it lies in a folder that was walked, else it is a thing on a worktop. */
 interface Candidate {
   path: Raw;
   /** What must differ for it to be looked at again. */
   state: string;
   sha256: string | null;
-  filed?: { folder: number; name: Uint8Array };
+  filed?: number;
 }
 
 export interface FindTwins {
   /** The record, which is only read. */
   record: string;
   things: { path: Raw; bytes: number; state: string; sha256: string | null }[];
-  /** The worktops, where what lies in folders on them is to be compared too. */
+  /** The worktops: what lies in folders on them is compared too, where it has at least so many bytes. */
   inFolders: Raw[];
+  leastInFolders: number;
   /** Groups that were compared before, by size: their files and states. */
   done: Map<number, string>;
 }
 
 export interface FoundTwins {
   things: [path: Raw, sha256: string][];
-  filed: [folder: number, name: Uint8Array, sha256: string][];
+  filed: [id: number, sha256: string][];
   /** The groups compared now. */
   done: Map<number, string>;
 }
@@ -56,14 +57,14 @@ export async function findTwins(asked: FindTwins, context: WorkContext): Promise
   context.tell({ of: total } satisfies FindingTwins);
   for (const [path, sum] of await hashTwins(groups, context)) {
     const { filed } = where.get(path)!;
-    if (filed) found.filed.push([filed.folder, filed.name, sum]);
+    if (filed !== undefined) found.filed.push([filed, sum]);
     else found.things.push([path, sum]);
   }
   return found;
 }
 
 /** The files that share their size with another, at least one of them on a worktop. */
-function ofOneSize({ record, things, inFolders }: FindTwins): Map<number, Candidate[]> {
+function ofOneSize({ record, things, inFolders, leastInFolders }: FindTwins): Map<number, Candidate[]> {
   const bySize = new Map<number, Candidate[]>();
   for (const { bytes, ...candidate } of things) {
     if (bytes === 0) continue;
@@ -73,23 +74,22 @@ function ofOneSize({ record, things, inFolders }: FindTwins): Map<number, Candid
   }
   const db = new Database(record, { readonly: true, fileMustExist: true });
   try {
-    if (inFolders.length > 0) {
-      const onWorktops = db.prepare<[], { folder: Buffer; bytes: number }>("SELECT folder, bytes FROM filed_at WHERE home = 0");
-      for (const { folder, bytes } of onWorktops.iterate())
-        if (bytes > 0 && !bySize.has(bytes) && inFolders.some((worktop) => isWithin(worktop, rawFromBytes(folder))))
-          bySize.set(bytes, []);
-    }
+    const onWorktops = db.prepare<[number], { folder: Buffer; bytes: number }>(
+      "SELECT DISTINCT folder, bytes FROM filed_at WHERE home = 0 AND bytes >= ?",
+    );
+    for (const { folder, bytes } of onWorktops.iterate(leastInFolders))
+      if (!bySize.has(bytes) && inFolders.some((worktop) => isWithin(worktop, rawFromBytes(folder)))) bySize.set(bytes, []);
     const ofSize = db.prepare<
       [number],
-      { folder_id: number; folder: Buffer; name: Buffer; ino: string; mtime_ns: string; sha256: string | null }
-    >("SELECT folder_id, folder, name, ino, mtime_ns, sha256 FROM filed_at WHERE bytes = ?");
+      { id: number; folder: Buffer; name: Buffer; ino: string; mtime_ns: string; sha256: string | null }
+    >("SELECT id, folder, name, ino, mtime_ns, sha256 FROM filed_at WHERE bytes = ?");
     for (const [bytes, files] of bySize) {
       for (const row of ofSize.iterate(bytes))
         files.push({
           path: joinRaw(rawFromBytes(row.folder), rawFromBytes(row.name)),
           state: stateOf({ ino: row.ino, bytes, mtimeNs: row.mtime_ns }),
           sha256: row.sha256,
-          filed: { folder: row.folder_id, name: row.name },
+          filed: row.id,
         });
       if (files.length < 2) bySize.delete(bytes);
     }

@@ -20,7 +20,8 @@ export async function lookAtPicture({ path, width, height }: LookAtPicture): Pro
   // Decided upon and moved while its picture was asked for.
   const stat = fs.lstatSync(place, { throwIfNoEntry: false });
   if (!stat) throw new Problem("vanished", { name });
-  if (!stat.isFile() || stat.size > mostBytes) throw new Problem("too-large", { name });
+  if (!stat.isFile()) throw new Problem("no-picture", { name });
+  if (stat.size > mostBytes) throw new Problem("no-picture", { name, detail: "it is larger than 200 MB" });
   // Loaded when first needed: most threads never look at a picture, and loading takes longer than they do.
   const { default: sharp } = await import("sharp");
   try {
@@ -30,6 +31,14 @@ export async function lookAtPicture({ path, width, height }: LookAtPicture): Pro
       .webp({ quality: 80, effort: 2 })
       .toBuffer();
   } catch (error) {
-    throw new Problem("malformed", { name, detail: error instanceof Error ? error.message.slice(0, 120) : undefined });
+    throw new Problem("no-picture", { name, detail: reasonOf(error) });
   }
+}
+
+/** Why it could not be decoded, for a person: the library's own words tell little. */
+function reasonOf(error: unknown): string {
+  const said = error instanceof Error ? error.message : "";
+  return /pixel limit|too large/i.test(said)
+    ? "it has more than 120 million pixels"
+    : "it is damaged, or in a form that is not known";
 }

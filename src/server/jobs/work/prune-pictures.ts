@@ -3,14 +3,20 @@ import path from "node:path";
 
 /**
  * Throws away made pictures until they take no more than three quarters of `most` bytes, where they take more than that: those
- * first that were longest not looked at. Answers how many went.
+ * first that were longest not looked at. Answers how many went, and the bytes that the others take.
  */
-export async function prunePictures({ folder, most }: { folder: string; most: number }): Promise<number> {
+export async function prunePictures({
+  folder,
+  most,
+}: {
+  folder: string;
+  most: number;
+}): Promise<{ gone: number; bytes: number }> {
   let names: string[];
   try {
     names = fs.readdirSync(folder, { recursive: true, encoding: "utf8" });
   } catch {
-    return 0;
+    return { gone: 0, bytes: 0 };
   }
   const pictures = names.flatMap((name) => {
     const file = path.join(folder, name);
@@ -18,7 +24,7 @@ export async function prunePictures({ folder, most }: { folder: string; most: nu
     return stat?.isFile() ? [{ file, bytes: stat.size, at: Math.max(stat.atimeMs, stat.mtimeMs) }] : [];
   });
   let bytes = pictures.reduce((sum, picture) => sum + picture.bytes, 0);
-  if (bytes <= most) return 0;
+  if (bytes <= most) return { gone: 0, bytes };
   pictures.sort((a, b) => a.at - b.at);
   let gone = 0;
   for (const picture of pictures) {
@@ -27,5 +33,5 @@ export async function prunePictures({ folder, most }: { folder: string; most: nu
     bytes -= picture.bytes;
     gone++;
   }
-  return gone;
+  return { gone, bytes };
 }

@@ -2,7 +2,8 @@ import fs from "node:fs";
 import path from "node:path";
 import { activityOf } from "@/core/homes/activity";
 import { wordsIn } from "@/core/homes/traits";
-import type { EntryType } from "@/core/ledger/step";
+import type { EntryType } from "@/core/ledger/shapes";
+import { mayLookAlike, toldApart } from "@/core/names/alike";
 import { bytesOfRaw, isWithin, type Raw, rawFromBytes, shownName, textOfRaw } from "@/core/names/raw";
 import { addressOf, programOf, readDesktopEntry } from "@/core/survey/desktop-entry";
 import { type Evidence, type Kind, kindOf } from "@/core/survey/kinds";
@@ -56,8 +57,14 @@ const namesRead = 60;
 
 export const stateOf = (e: { ino: string; bytes: number; mtimeNs: string }) => `${e.ino}:${e.bytes}:${e.mtimeNs}`;
 
+export interface WorktopRead {
+  entries: ReadEntry[];
+  /** How many there are that are hidden by agreement, with a dot in front, and are no icons. */
+  hidden: number;
+}
+
 /** Reads all entries of one worktop folder; undefined where it is missing or cannot be read. Entries that vanish meanwhile are left out. */
-export async function readWorktop({ folder, known, only }: ReadWorktop, context: WorkContext): Promise<ReadEntry[] | undefined> {
+export async function readWorktop({ folder, known, only }: ReadWorktop, context: WorkContext): Promise<WorktopRead | undefined> {
   const base = Buffer.from(bytesOfRaw(folder));
   let names: Buffer[];
   try {
@@ -66,11 +73,15 @@ export async function readWorktop({ folder, known, only }: ReadWorktop, context:
     return undefined;
   }
   const entries: ReadEntry[] = [];
+  let hidden = 0;
   for (const nameBytes of names) {
     if (context.cancelled()) break;
     const name = rawFromBytes(nameBytes);
     // Names with a dot in front are hidden by agreement and not drawn on a desktop; lock files tell of use.
-    if (name.startsWith(".") && !name.startsWith(".~lock.")) continue;
+    if (name.startsWith(".") && !name.startsWith(".~lock.")) {
+      hidden++;
+      continue;
+    }
     const place = Buffer.concat([base, Buffer.from("/"), nameBytes]);
     try {
       const stat = fs.lstatSync(place, { bigint: true });
@@ -93,7 +104,13 @@ export async function readWorktop({ folder, known, only }: ReadWorktop, context:
       // Gone between listing and looking.
     }
   }
-  return entries;
+  const labels = entries.map(({ label }) => label);
+  if (mayLookAlike(labels)) {
+    // Loaded when first needed: it knows thousands of characters.
+    const { default: unhomoglyph } = await import("unhomoglyph");
+    for (const [n, label] of toldApart(labels, unhomoglyph).entries()) entries[n]!.label = label;
+  }
+  return { entries, hidden };
 }
 
 async function look(place: Buffer, entry: ReadEntry, stat: fs.BigIntStats): Promise<NonNullable<ReadEntry["found"]>> {

@@ -1,4 +1,5 @@
-import type { CopyStep, Identity, Json } from "@/core/ledger/step";
+import type { Identity, Json } from "@/core/ledger/shapes";
+import type { CopyStep } from "@/core/ledger/steps/copy";
 import { folderOf, nameOf, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { forget, relocate } from "../relocate";

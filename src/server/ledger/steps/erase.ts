@@ -1,4 +1,5 @@
-import type { EraseStep, Json } from "@/core/ledger/step";
+import type { Json } from "@/core/ledger/shapes";
+import type { EraseStep } from "@/core/ledger/steps/erase";
 import { joinRaw, nameOf, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { watchedIn } from "../../disk/tree";

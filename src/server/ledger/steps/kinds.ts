@@ -1,18 +1,19 @@
-import type { Step } from "@/core/ledger/step";
+import type { Step, StepTypeName } from "@/core/ledger/step";
 import type { StepKind } from "../step-kind";
 import { copy } from "./copy";
 import { erase } from "./erase";
 import { makeFolder } from "./make-folder";
 import { move } from "./move";
 import { place } from "./place";
-import { set, show } from "./record-step";
 import { removeEmptyFolder } from "./remove-empty-folder";
 import { restore } from "./restore";
+import { screen } from "./screen";
 import { send } from "./send";
+import { set } from "./set";
 import { trash } from "./trash";
 import { write } from "./write";
 
-type Kinds = { [T in Step["type"]]: StepKind<Extract<Step, { type: T }>> };
+type Kinds = { [T in StepTypeName]: StepKind<Extract<Step, { type: T }>> };
 
 const kinds: Kinds = {
   move,
@@ -23,7 +24,7 @@ const kinds: Kinds = {
   "remove-empty-folder": removeEmptyFolder,
   write,
   place,
-  show,
+  screen,
   set,
   send,
   erase,

@@ -1,4 +1,4 @@
-import type { MakeFolderStep } from "@/core/ledger/step";
+import type { MakeFolderStep } from "@/core/ledger/steps/make-folder";
 import { folderOf, nameOf, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import type { StepKind } from "../step-kind";

@@ -1,4 +1,4 @@
-import type { MoveStep } from "@/core/ledger/step";
+import type { MoveStep } from "@/core/ledger/steps/move";
 import { relocate, whereItLies } from "../relocate";
 import type { StepKind } from "../step-kind";
 import { expectFree, expectThing, identityAfter, identityNote, settleTransfer, transfer } from "../transfer";
@@ -6,17 +6,17 @@ import { expectFree, expectThing, identityAfter, identityNote, settleTransfer, t
 /** Moves one thing to a free name in another folder. */
 export const move: StepKind<MoveStep> = {
   check(step, context) {
-    expectThing(step.from, step.identity, context, step.item);
+    expectThing(step.from, step.identity, context, step);
     expectFree(step.to, context);
   },
   async do(step, context) {
-    const identity = await transfer(step.from, step.to, step.identity, context, step.item);
+    const identity = await transfer(step.from, step.to, step.identity, context, step);
     relocate(step.item, step.to, context, identity);
     return identityNote(identity, step.identity);
   },
   async undo(step, note, context) {
     const lies = whereItLies(step.item, step.to, step.from, context);
-    const identity = await transfer(lies, step.from, identityAfter(note, step.identity), context, step.item);
+    const identity = await transfer(lies, step.from, identityAfter(note, step.identity), context, step);
     relocate(step.item, step.from, context, identity);
   },
   async settle(step, note, context, direction) {

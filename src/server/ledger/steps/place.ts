@@ -1,4 +1,5 @@
-import type { PlaceStep, Point } from "@/core/ledger/step";
+import type { Point } from "@/core/ledger/shapes";
+import type { PlaceStep } from "@/core/ledger/steps/place";
 import { Problem } from "@/core/problem";
 import { readPosition, writePosition } from "../../db/record";
 import type { StepContext, StepKind } from "../step-kind";

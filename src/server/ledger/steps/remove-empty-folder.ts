@@ -1,4 +1,4 @@
-import type { RemoveEmptyFolderStep } from "@/core/ledger/step";
+import type { RemoveEmptyFolderStep } from "@/core/ledger/steps/remove-empty-folder";
 import { folderOf, nameOf, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import type { StepContext, StepKind } from "../step-kind";

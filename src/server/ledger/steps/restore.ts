@@ -1,4 +1,4 @@
-import type { RestoreStep } from "@/core/ledger/step";
+import type { RestoreStep } from "@/core/ledger/steps/restore";
 import { relocate } from "../relocate";
 import type { StepKind } from "../step-kind";
 import { expectFree, expectThing, identityAfter, identityNote } from "../transfer";
@@ -7,7 +7,7 @@ import { filesPath, putIn, settleInTrash, takeOut } from "./trash";
 /** Brings a thing back from the trash: the trash step the other way round, also for what other programs put there. */
 export const restore: StepKind<RestoreStep> = {
   check(step, context) {
-    expectThing(filesPath(step.trash, step.name), step.identity, context, step.item);
+    expectThing(filesPath(step.trash, step.name), step.identity, context, { item: step.item });
     expectFree(step.to, context);
   },
   async do(step, context) {

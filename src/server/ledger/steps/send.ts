@@ -1,5 +1,6 @@
 import { bagIdentifier } from "@/core/depots/bagit";
-import type { Json, ParcelThing, SendStep } from "@/core/ledger/step";
+import type { Json } from "@/core/ledger/shapes";
+import type { ParcelThing, SendStep } from "@/core/ledger/steps/send";
 import { joinRaw, nameOf, shownName } from "@/core/names/raw";
 import { asProblem, Problem } from "@/core/problem";
 import { type ParcelRecord, readRecord, writeRecord } from "../../db/record";

@@ -1,4 +1,5 @@
-import type { Identity, Json, Proof, TrashStep } from "@/core/ledger/step";
+import type { Identity, Json } from "@/core/ledger/shapes";
+import type { Proof, TrashStep } from "@/core/ledger/steps/trash";
 import { folderOf, joinRaw, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import type { Packed } from "../../disk/bag";
@@ -44,7 +45,7 @@ async function putIn(from: Raw, place: InTrash, identity: Identity, context: Ste
   context.wrote(folderOf(info));
   context.changed(folderOf(info));
   try {
-    return await transfer(from, filesPath(place.trash, place.name), identity, context, place.item);
+    return await transfer(from, filesPath(place.trash, place.name), identity, context, { item: place.item });
   } catch (error) {
     disk.unlink(info);
     throw error;
@@ -53,7 +54,7 @@ async function putIn(from: Raw, place: InTrash, identity: Identity, context: Ste
 
 /** The thing first, then its info file: in between it is back and merely still listed. */
 async function takeOut(place: InTrash, to: Raw, identity: Identity, context: StepContext): Promise<Located> {
-  const arrived = await transfer(filesPath(place.trash, place.name), to, identity, context, place.item);
+  const arrived = await transfer(filesPath(place.trash, place.name), to, identity, context, { item: place.item });
   removeInfo(place, context);
   return arrived;
 }
@@ -136,7 +137,7 @@ async function proveAgain(from: Raw, proof: Proof, context: StepContext): Promis
 /** Lets a thing go: into the trash, from which it comes back to its exact place. */
 export const trash: StepKind<TrashStep> = {
   check(step, context) {
-    expectThing(step.from, step.identity, context, step.item);
+    expectThing(step.from, step.identity, context, { item: step.item });
   },
   async do(step, context) {
     await expectProof(step, context);

@@ -1,5 +1,6 @@
 import { isDeepStrictEqual } from "node:util";
-import type { SmallFile, WriteStep } from "@/core/ledger/step";
+import type { SmallFile } from "@/core/ledger/shapes";
+import type { WriteStep } from "@/core/ledger/steps/write";
 import { folderOf, nameOf, type Raw, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { bytes } from "../../disk/disk";

@@ -1,10 +1,10 @@
 import { createHash } from "node:crypto";
 import fs from "node:fs";
 import path from "node:path";
-import type { Workers } from "./workers";
+import type { Workers } from "../jobs/workers";
 
 /** What made pictures may take of the disk. */
-const mostBytes = 200_000_000;
+export const mostBytes = 200_000_000;
 /** After so many more it is looked whether they take too much. */
 const lookAfter = 200;
 
@@ -22,6 +22,14 @@ let kept = 0;
 export function pruneSeldom(workers: Workers, data: string): void {
   if (kept++ % lookAfter === 0) workers.run("prunePictures", { folder: folderOf(data), most: mostBytes }).catch(() => {});
 }
+
+/** The bytes that they take. */
+export const bytesOfPictures = async (workers: Workers, data: string): Promise<number> =>
+  (await workers.run("prunePictures", { folder: folderOf(data), most: Number.POSITIVE_INFINITY })).bytes;
+
+/** Throws them all away; each is made again when it is next looked at. Answers how many went. */
+export const forgetPictures = async (workers: Workers, data: string): Promise<number> =>
+  (await workers.run("prunePictures", { folder: folderOf(data), most: 0 })).gone;
 
 export function cachedPicture(data: string, key: string): Buffer | undefined {
   try {

@@ -1,0 +1,4 @@
+import { look } from "@/server/guard/answer";
+import { mediaOf } from "@/server/looks/forms/media";
+
+export const GET = look(mediaOf);

@@ -1,0 +1,20 @@
+import { z } from "zod";
+import { folderOf, nameOf, shownName } from "../../names/raw";
+import { raw, smallFile } from "../shapes";
+import { type StepType, shownPlace } from "../step-type";
+
+const schema = z.object({ type: z.literal("write"), file: raw, before: smallFile.nullable(), after: smallFile.nullable() });
+export type WriteStep = z.infer<typeof schema>;
+
+/** A small file of Vuoto's own, such as a launcher or a page, is written or taken away. */
+export const write: StepType<WriteStep> = {
+  schema,
+  role: "preparation",
+  subject: (step) => shownName(nameOf(step.file)),
+  sentence: (step, { root }) =>
+    `${step.after === null ? "took away" : "wrote"} ${shownName(nameOf(step.file))} in ${shownPlace(folderOf(step.file), root)}`,
+  touches(step, touch) {
+    touch.record(`written:${step.file}`);
+    touch.use(step.file);
+  },
+};

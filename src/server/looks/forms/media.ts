@@ -1,0 +1,47 @@
+import { Problem } from "@/core/problem";
+import { openToRead } from "../../disk/stream";
+import type { Engine } from "../../engine";
+import { itemById } from "../../survey/items";
+import type { Form } from "../form";
+import { rangeOf } from "../range";
+
+/** A sound or a video, played from where it lies; which parts of it are read, the player asks for. */
+export const media: Form = {
+  shows: ({ kind, identity }) => identity.type === "file" && (kind === "sound" || kind === "video"),
+  async look(engine, { path, kind }, signal) {
+    const type = await engine.workers.run("mediaType", { path }, { signal, urgent: true });
+    return type ? { form: kind === "video" ? "video" : "sound", type } : { form: "none" };
+  },
+};
+
+/**
+ * A part of a sound or a video, as HTTP asks for it (RFC 9110, range requests). Only what is one by its content is sent, as that
+ * and never as a page.
+ */
+export async function mediaOf(engine: Engine, query: URLSearchParams, request: Request): Promise<Response> {
+  const item = itemById(engine.db, query.get("item") ?? "");
+  if (!item?.worktop || !media.shows(item)) throw new Problem("unknown-item");
+  const type = await engine.workers.run("mediaType", { path: item.path }, { signal: request.signal, urgent: true });
+  const opened = type && openToRead(item.path);
+  if (!opened) throw new Problem("unknown-item", { name: item.label });
+  const headers = {
+    "content-type": type,
+    "accept-ranges": "bytes",
+    "cache-control": "no-store",
+    "content-disposition": "inline",
+  };
+  const range = rangeOf(request.headers.get("range"), opened.bytes);
+  if (range === "none") {
+    opened.close();
+    return new Response(null, { status: 416, headers: { ...headers, "content-range": `bytes */${opened.bytes}` } });
+  }
+  const { from, to } = range ?? { from: 0, to: opened.bytes - 1 };
+  return new Response(opened.bytes === 0 ? null : opened.stream(from, to, request.signal), {
+    status: range ? 206 : 200,
+    headers: {
+      ...headers,
+      "content-length": String(to - from + 1),
+      ...(range ? { "content-range": `bytes ${from}-${to}/${opened.bytes}` } : {}),
+    },
+  });
+}

@@ -1,0 +1,47 @@
+import { Problem } from "@/core/problem";
+import type { Engine } from "../../engine";
+import { itemById } from "../../survey/items";
+import type { Form } from "../form";
+import { cachedPicture, keepPicture, pruneSeldom } from "../picture-cache";
+
+/** A picture, made smaller; asked for by itself. */
+export const picture: Form = {
+  shows: ({ kind, identity }) => identity.type === "file" && (kind === "picture" || kind === "screenshot"),
+  look: () => ({ form: "picture" }),
+};
+
+/** The sizes in which pictures are asked for, in pixels. The large one is what is looked at now, before all small ones. */
+const sizes: Record<string, { box: [width: number, height: number]; urgent?: true }> = {
+  tile: { box: [160, 160] },
+  sheet: { box: [320, 240] },
+  large: { box: [1600, 1100], urgent: true },
+};
+
+/**
+ * A thing's picture, made smaller and re-encoded; kept for the next time by its state. One that left the screen before its
+ * turn came is not made.
+ */
+export async function pictureOf(engine: Engine, query: URLSearchParams, signal: AbortSignal): Promise<Response> {
+  const item = itemById(engine.db, query.get("item") ?? "");
+  const size = query.get("size") ?? "tile";
+  const wanted = sizes[size];
+  if (!item || !wanted) throw new Problem("unknown-item");
+  const { data } = engine.account;
+  const key = `${item.id}:${item.identity.ino}:${item.identity.mtimeNs}:${item.identity.bytes}:${size}`;
+  let made = cachedPicture(data, key);
+  if (!made) {
+    const [width, height] = wanted.box;
+    made = Buffer.from(
+      await engine.workers.run("lookAtPicture", { path: item.path, width, height }, { signal, urgent: wanted.urgent }),
+    );
+    keepPicture(data, key, made);
+    pruneSeldom(engine.workers, data);
+  }
+  return new Response(new Uint8Array(made), {
+    headers: {
+      "content-type": "image/webp",
+      "cache-control": "private, max-age=31536000, immutable",
+      "content-disposition": "inline",
+    },
+  });
+}

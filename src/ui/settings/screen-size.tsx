@@ -1,0 +1,76 @@
+"use client";
+import { type FormEvent, useId, useState } from "react";
+import type { SettingsView } from "@/contract/settings";
+import { iconSizes } from "@/core/screen/state";
+import { type AskProblem, ask } from "../kit/ask";
+import { Beside } from "../kit/field";
+import { useLive } from "../kit/live";
+
+/** How the desktop is drawn here, and what quiet does on this screen. */
+export function ScreenSize({ screen }: { screen: SettingsView["screen"] }) {
+  const live = useLive();
+  const id = useId();
+  const [now, setNow] = useState({ width: String(screen.width), height: String(screen.height), icon: screen.icon });
+  const [problem, setProblem] = useState<AskProblem>();
+  const set = (part: Partial<typeof now>) => {
+    setProblem(undefined);
+    setNow({ ...now, ...part });
+  };
+  const same = Number(now.width) === screen.width && Number(now.height) === screen.height && now.icon === screen.icon;
+  const give = (event: FormEvent) => {
+    event.preventDefault();
+    const [width, height] = [Number(now.width), Number(now.height)];
+    const icon = iconSizes.find((size) => size === now.icon) ?? 64;
+    void live.act(ask("settings/screen", { width, height, icon }), setProblem);
+  };
+  const pixels = (label: string, part: "width" | "height") => (
+    <label className="flex items-baseline gap-2">
+      {label}
+      <input
+        type="number"
+        className="field w-24"
+        aria-describedby={id}
+        value={now[part]}
+        onChange={(event) => set({ [part]: event.target.value })}
+      />
+    </label>
+  );
+  return (
+    <>
+      <p className="mb-3 text-ink-2">{screen.sentence}</p>
+      {!screen.settable && (
+        <p>
+          It is {screen.width} by {screen.height} pixels, with icons of {screen.icon}. It says so itself.
+        </p>
+      )}
+      {screen.settable && (
+        <form onSubmit={give}>
+          <p className="mb-3 text-ink-2">It cannot be asked how large it is. Say so, and the plan is drawn to its measure.</p>
+          <div className="flex flex-wrap items-baseline gap-x-6 gap-y-3">
+            {pixels("wide", "width")}
+            {pixels("high", "height")}
+            <label className="flex items-baseline gap-2">
+              icons of
+              <select
+                className="border-b-[1.5px] border-ink bg-sheet px-2 py-1 text-ink"
+                value={now.icon}
+                onChange={(event) => set({ icon: Number(event.target.value) })}
+              >
+                {iconSizes.map((size) => (
+                  <option key={size} value={size}>
+                    {size}
+                  </option>
+                ))}
+              </select>
+              pixels
+            </label>
+            <button type="submit" className="doing" disabled={same}>
+              draw it so
+            </button>
+          </div>
+          <Beside id={id} problem={problem} />
+        </form>
+      )}
+    </>
+  );
+}
