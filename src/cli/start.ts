@@ -40,7 +40,7 @@ async function serve(account: Account, port: number): Promise<number> {
   const key = randomBytes(24).toString("base64url");
   const server = spawn(process.execPath, [install("dist/serve.mjs")], {
     cwd: install(),
-    stdio: ["ignore", "pipe", "pipe"],
+    stdio: ["ignore", "pipe", "pipe", "ipc"],
     env: {
       ...process.env,
       NODE_ENV: "production",
@@ -58,15 +58,17 @@ async function serve(account: Account, port: number): Promise<number> {
     words.push(chunk.toString("utf8"));
     if (words.length > 200) words.shift();
   };
-  server.stdout.on("data", keep);
-  server.stderr.on("data", keep);
+  server.stdout?.on("data", keep);
+  server.stderr?.on("data", keep);
   // Once all that it said was read, too: why it ended stands there.
   const ended = new Promise<number>((done) => server.once("close", (code) => done(code ?? 0)));
   const stop = () => server.kill("SIGTERM");
   process.once("SIGINT", stop);
   process.once("SIGTERM", stop);
 
-  const outcome = await Promise.race([ready(port, key), ended.then(() => "ended" as const)]);
+  // Only once it listens itself is the port asked: until then another start's server may answer there.
+  const listens = new Promise<void>((done) => server.once("message", () => done()));
+  const outcome = await Promise.race([listens.then(() => ready(port, key)), ended.then(() => "ended" as const)]);
   if (outcome !== "ready") {
     stop();
     await ended;

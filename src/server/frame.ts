@@ -4,7 +4,6 @@ import { parcelsWaiting } from "./depots/depots";
 import type { Engine } from "./engine";
 import { cookieName } from "./guard/guard";
 import { homeCount } from "./homes/view";
-import { ledgerList } from "./ledger/list";
 import { quietNow } from "./quiet/quiet";
 import { keysNow } from "./settings/key";
 import { undecided } from "./sitting/view";
@@ -16,7 +15,7 @@ export function frameView(engine: Engine): FrameView {
   const words = engine.words();
   const { level, outOfSight, arrived } = quietNow(engine);
   const lying = engine.account.worktops.reduce((sum, w) => sum + itemsOn(engine.db, w.id).length, 0);
-  const last = ledgerList(engine, { most: 1 })[0];
+  const last = engine.ledger.entries.last();
   const latest = engine.ledger.entries.latest();
   const parcels = parcelsWaiting(engine);
   return {

@@ -28,4 +28,9 @@ const failed = (error: unknown) => {
   process.exit(1);
 };
 door.once("error", failed);
+door.once("listening", () => {
+  // Who started it is told, and held to no longer.
+  process.send?.("listening");
+  if (process.connected) process.disconnect();
+});
 app.prepare().then(() => door.listen(Number(port()), hostName), failed);

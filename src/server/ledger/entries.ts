@@ -54,6 +54,11 @@ export class Entries {
     return row;
   }
 
+  /** The entry that came last, of those that are no longer at work: what is still being done was not done. */
+  last(): EntryRow | undefined {
+    return prepared<[], EntryRow>(this.db, "SELECT * FROM entry WHERE state <> 'running' ORDER BY id DESC LIMIT 1").get();
+  }
+
   /**
    * The entry that the next undo takes back: the latest that stands. What brought everything back in sight is passed over,
    * with what had hidden it: an undo would hide it again.

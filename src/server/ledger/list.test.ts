@@ -3,6 +3,8 @@ import path from "node:path";
 import { afterEach, beforeEach, expect, test } from "vitest";
 import { idsOn, makePlace, type Place } from "../../../fixtures/engine";
 import type { Engine } from "../engine";
+import { frameView } from "../frame";
+import { gentle } from "../jobs/gentle";
 import { letGo } from "../sitting/let-go";
 import { stay } from "../sitting/stay";
 import { ledgerList, stepsInWords } from "./list";
@@ -47,6 +49,16 @@ test("what is asked for strangely shows the latest acts, and what is not there n
   expect(ledgerView(engine, { before: "1" }).entries).toEqual([]);
   expect(ledgerList(engine, { most: 3, before: 10 }).map(({ id }) => id)).toEqual([9, 8, 7]);
   expect(stepsInWords(engine, 1)).toMatchObject([{ state: "done", words: expect.stringMatching(/^thing-\d+\.txt: stay/) }]);
+});
+
+test("an act that is still being done is not said to be done", async () => {
+  const entry = (await letGo(engine, { items: idsOn(engine).slice(0, 3) })).entry!;
+  const said = () => frameView(engine).last?.words;
+  expect(said()).toBe("Let go of 3 things");
+  const during: (string | undefined)[] = [];
+  await engine.ledger.undo(entry, { pace: { ...gentle(), step: async () => void during.push(said()) } });
+  expect(new Set(during)).toEqual(new Set(["Let go of 3 things"]));
+  expect(said()).toBe("Took back: Let go of 3 things");
 });
 
 test("a sitting stands above its acts, also days later, and is undone as a whole", async () => {
