@@ -39,7 +39,7 @@ test("an act that others depend on shows them, and is undone with them or left",
 });
 
 test("a sitting of many acts is reached by pages, and the trash by a word", async ({ page }) => {
-  const things = 130;
+  const things = 106;
   const vuoto = await startVuoto((account) => {
     fs.mkdirSync(path.join(account, "Desktop"), { recursive: true });
     for (let n = 0; n < things; n++) fs.writeFileSync(path.join(account, "Desktop", `thing-${n}.txt`), `${n}`);
