@@ -79,7 +79,8 @@ export async function ensurePackages() {
     for (const tool of ["g++", "make", "python3"])
       if (!has(tool)) say(`${tool} is not there; it is needed should no ready database driver fit this computer.`);
     say("installing packages (about three minutes the first time)");
-    run("npm", ["ci", "--no-audit", "--no-fund", "--loglevel=error"]);
+    // Every core compiles what is compiled here.
+    run("npm", ["ci", "--no-audit", "--no-fund", "--loglevel=error"], { JOBS: "max" });
     checkLibraries();
   });
 }

@@ -47,7 +47,8 @@ for (const view of views)
     page.on("pageerror", (error) => said.push(error.message));
     await page.goto(vuoto.base + view);
     // The bare screen has no course.
-    await (view === "/screen" ? expect(page.getByRole("heading", { level: 1 })).toBeAttached() : settled(page));
+    if (view !== "/screen") await settled(page);
+    await expect(page.getByRole("heading", { level: 1 })).toBeAttached();
     expect(await violations(page)).toEqual([]);
     expect(said).toEqual([]);
   });

@@ -413,11 +413,17 @@ export function asProblem(thrown: unknown): Problem {
 }
 
 /** What `work` answers, or undefined where it meets a problem. */
-export function unlessProblem<T>(work: () => T): T | undefined {
-  try {
-    return work();
-  } catch (error) {
+export function unlessProblem<T>(work: () => Promise<T>): Promise<T | undefined>;
+export function unlessProblem<T>(work: () => T): T | undefined;
+export function unlessProblem<T>(work: () => T | Promise<T>): T | undefined | Promise<T | undefined> {
+  const nothing = (error: unknown) => {
     if (error instanceof Problem) return undefined;
     throw error;
+  };
+  try {
+    const answer = work();
+    return answer instanceof Promise ? answer.catch(nothing) : answer;
+  } catch (error) {
+    return nothing(error);
   }
 }

@@ -25,7 +25,9 @@ describe("whether an entry depends on another", () => {
   test("on a name that another thing was given since; not on one that another thing gave up", () => {
     const left = [move("a", "/d/a", "/h/a")];
     expect(depends([move("b", "/g/a", "/d/a")], left)).toBe(true);
-    expect(depends([{ type: "copy", item: "b", to: raw("/d/a"), tree: [] }], left)).toBe(true);
+    expect(
+      depends([{ type: "copy", item: "b", to: raw("/d/a"), parcel: { lay: raw("/"), name: raw("p") }, tree: [] }], left),
+    ).toBe(true);
     expect(depends([{ type: "make-folder", folder: raw("/d/a") }], left)).toBe(true);
     expect(depends([move("b", "/d/a", "/g/a")], left)).toBe(false);
     expect(depends([move("b", "/g/b", "/h/b")], left)).toBe(false);

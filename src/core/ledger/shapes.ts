@@ -26,8 +26,10 @@ export const treeEntry = z.object({
   mode: z.number(),
   mtimeNs: z.string(),
   bytes: z.number(),
-  /** For a file: where its content is read from, and the SHA-256 the copy must have. */
+  /** For a file: where it lies on this computer; or its path in a parcel, beginning with data/. */
   source: raw.optional(),
+  payload: z.string().optional(),
+  /** The SHA-256 that the copy must have. */
   sha256: z.string().optional(),
   /** For a link: where it leads. */
   target: raw.optional(),
@@ -36,6 +38,13 @@ export const treeEntry = z.object({
   sameAs: raw.optional(),
 });
 export type TreeEntry = z.infer<typeof treeEntry>;
+
+/**
+ * A parcel's folder: its name in the depot of that id. `lay`: the folder that the depot was then, for one that is no longer in
+ * the list. Without an id, as older versions kept it, that is all that is known.
+ */
+export const parcelRef = z.object({ depot: z.string().optional(), lay: raw, name: raw });
+export type ParcelRef = z.infer<typeof parcelRef>;
 
 /** Pixels of the screen from its left and upper edge to the icon's box. */
 export const point = z.object({ x: z.number(), y: z.number() });

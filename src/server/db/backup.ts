@@ -10,7 +10,17 @@ import { type Db, openDb } from "./db";
  * What cannot be made anew, and so is kept in a copy: the ledger, what the person decided, where icons lie, and by which id and
  * place things are known. What is read from the disk is read again.
  */
-export const keptTables = ["entry", "step", "record", "position", "item", "sitting_verdict", "figures_of_day", "given"] as const;
+export const keptTables = [
+  "entry",
+  "step",
+  "record",
+  "position",
+  "item",
+  "sitting_verdict",
+  "figures_of_day",
+  "given",
+  "parcel_file",
+] as const;
 
 /** The first line of a copy. The others are rows, each with the name of its table; bytes stand as {"base64": …}. */
 export interface BackupHead {

@@ -22,7 +22,7 @@ export async function addDepot(engine: Engine, input: AddDepotInput): Promise<Re
     engine,
     "Adding a depot",
     () => {
-      if (depots(engine).some((d) => d.folder === folder || d.title === title))
+      if (depots(engine).some((d) => d.address.folder === folder || d.title === title))
         throw new Problem("depot-unsuitable", { place: title, detail: "there is a depot of that name or folder" });
       const depot: DepotRecord = { title, kind: "folder", folder };
       return {

@@ -3,15 +3,21 @@ import { createHash } from "node:crypto";
 import fs from "node:fs";
 import path from "node:path";
 import { afterEach, beforeEach, describe, expect, test } from "vitest";
+import { rawFromText } from "@/core/names/raw";
 import { makeRandomAccount } from "../../../fixtures/accounts";
 import { differences } from "../../../fixtures/compare-trees";
 import { idsOn, itemNamed, makePlace, type Place } from "../../../fixtures/engine";
+import { type DepotRecord, readRecords, writeRecord } from "../db/record";
 import { realCalls } from "../disk/calls";
 import type { Engine } from "../engine";
-import { undo } from "../ledger/undo";
+import { emptying, emptyTrash } from "../ledger/empty";
+import { again, undo } from "../ledger/undo";
 import { archive } from "../sitting/archive";
+import { itemById } from "../survey/items";
 import { addDepot } from "./add";
 import { check } from "./check";
+import { parcels } from "./depots";
+import { ParcelFiles } from "./parcel-files";
 import { restoreParcel } from "./restore";
 import { send } from "./send";
 import { depotsView } from "./view";
@@ -36,9 +42,11 @@ afterEach(async () => {
 const sendIt = () => send(engine, { parcel: "Season 12", depot: "Disk" });
 
 describe("a parcel", () => {
-  test("is visible while not sent, and nothing has moved", () => {
+  test("is visible while not sent, and nothing has moved", async () => {
     const before = bureau().length;
-    expect(depotsView(engine).waiting).toMatchObject([{ title: "Season 12", words: expect.stringContaining("not sent yet") }]);
+    expect((await depotsView(engine)).waiting).toMatchObject([
+      { title: "Season 12", words: expect.stringContaining("not sent yet") },
+    ]);
     expect(before).toBe(12);
     expect(fs.readdirSync(disk())).toEqual([]);
   });
@@ -57,6 +65,52 @@ describe("a parcel", () => {
     expect(payload).toHaveLength(files!);
     expect(payload.reduce((sum, e) => sum + fs.statSync(path.join(e.parentPath, e.name)).size, 0)).toBe(bytes);
     expect(bureau()).toEqual([]);
+  });
+
+  test("is known file by file: each with the checksum of its original, read back; a thing that could not be sent is not in it", async () => {
+    const [changed] = idsOn(engine).map((id) => itemById(engine.db, id)!);
+    const parcel = parcels(engine)[0]!.id;
+    fs.utimesSync(Buffer.from(changed!.path, "latin1"), 1, 1);
+    const before = new Map(
+      bureau()
+        .map((name) => path.join(place.root, "Bureau", name))
+        .filter((file) => fs.lstatSync(file).isFile())
+        .map((file) => [path.basename(file), createHash("sha256").update(fs.readFileSync(file)).digest("hex")]),
+    );
+    const report = await sendIt();
+    expect(report.refused.map(({ item }) => item)).toEqual([changed!.id]);
+    const files = new ParcelFiles(engine.db, parcel).all();
+    expect(new Set(files.map(({ state }) => state))).toEqual(new Set(["proven"]));
+    expect(files.map(({ item }) => item)).not.toContain(changed!.id);
+    const manifest = fs.readFileSync(disk("Season 12/manifest-sha256.txt"), "utf8");
+    expect(files.map(({ path, sha256 }) => `${sha256}  ${path}\n`).join("")).toBe(manifest);
+    for (const { path: at, sha256 } of files) {
+      const original = before.get(at.slice("data/".length));
+      if (original) expect(sha256).toBe(original);
+    }
+  });
+
+  test("of which nothing could be sent leaves nothing behind, in the depot or in the record", async () => {
+    for (const name of bureau()) fs.rmSync(path.join(place.root, "Bureau", name), { recursive: true });
+    await expect(sendIt()).resolves.toMatchObject({ done: 0 });
+    expect(fs.readdirSync(disk())).toEqual([]);
+    expect(new ParcelFiles(engine.db, parcels(engine)[0]!.id).all()).toEqual([]);
+  });
+
+  test("is found where its depot lies now, and where it lay once that is off the list", async () => {
+    await sendIt();
+    await emptyTrash(engine, { things: (await emptying(engine)).things });
+    const [[key, depot]] = [...readRecords<DepotRecord>(engine.db, "depot")].map(([id, d]) => [`depot:${id}`, d] as const) as [
+      [string, DepotRecord],
+    ];
+    fs.renameSync(disk(), disk("../moved"));
+    writeRecord(engine.db, key, { ...depot, folder: rawFromText(disk("../moved").replace("disk/../", "")) });
+    const fetched = await undo(engine, {});
+    expect(fetched).toMatchObject({ done: 12, refused: [] });
+    await again(engine, {});
+    fs.renameSync(disk("../moved"), disk());
+    writeRecord(engine.db, key, null);
+    expect(await undo(engine, {})).toMatchObject({ done: 12, refused: [] });
   });
 
   test("sent again under a title that is taken gets a folder of its own", async () => {
@@ -268,7 +322,7 @@ describe("a parcel", () => {
     fs.renameSync(disk(), disk("../away"));
     await expect(sendIt()).rejects.toMatchObject({ code: "depot-gone" });
     expect(bureau()).toHaveLength(12);
-    expect(depotsView(engine).depots).toMatchObject([{ there: false }]);
+    expect((await depotsView(engine)).depots).toMatchObject([{ there: false }]);
     fs.renameSync(disk("../away"), disk());
     expect(await sendIt()).toMatchObject({ refused: [] });
   });

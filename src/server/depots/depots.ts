@@ -2,18 +2,24 @@ import { createHash } from "node:crypto";
 import { type ParcelThingJson, type ParcelThings, parcelThings } from "@/contract/parcel";
 import { rawToJson } from "@/contract/raw-json";
 import { pathInManifest, readManifest, tagManifestFile, thingsFile } from "@/core/depots/bagit";
-import { joinRaw, nameOf, type Raw, rawFromText, shownName } from "@/core/names/raw";
+import { joinRaw, type Raw, rawFromText, shownName } from "@/core/names/raw";
 import { Problem, unlessProblem } from "@/core/problem";
 import { type DepotRecord, type ParcelRecord, readRecords, type VerdictRecord } from "../db/record";
-import { freeBytes } from "../disk/around";
 import type { Engine, Reading } from "../engine";
 import { type Item, itemById } from "../survey/items";
+import { addressIn } from "./address";
+import { storeAt } from "./kinds/kinds";
+import { type DepotAddress, type DepotStore, readWhole } from "./store";
 
 export interface Depot {
   id: string;
   title: string;
-  folder: Raw;
-  /** Whether its folder is there now. */
+  address: DepotAddress;
+  store: DepotStore;
+}
+
+/** A depot, and how it is just now. */
+export interface DepotNow extends Depot {
   there: boolean;
   free?: number;
 }
@@ -24,32 +30,35 @@ export interface Parcel extends ParcelRecord {
 
 export function depots(engine: Engine): Depot[] {
   return [...readRecords<DepotRecord>(engine.db, "depot")].map(([id, depot]) => {
-    const folder = depot.folder as Raw;
-    const there = isThere(engine, folder);
-    return { id, title: depot.title, folder, there, free: there ? freeBytes(folder) : undefined };
+    const address = addressIn(depot);
+    return { id, title: depot.title, address, store: storeAt(address, engine.disk) };
   });
 }
 
-function isThere(engine: Engine, folder: Raw): boolean {
-  try {
-    return engine.disk.identity(folder)?.type === "folder";
-  } catch {
-    return false;
-  }
+export function depotsNow(engine: Engine): Promise<DepotNow[]> {
+  return Promise.all(
+    depots(engine).map(async (depot) => {
+      const there = (await depot.store.state()) === "in reach";
+      return { ...depot, there, free: there ? await depot.store.capacity() : undefined };
+    }),
+  );
 }
 
 /** A depot by id, title or folder; a problem where there is none, or where its folder is gone and it is needed. */
 export function depotMeant(engine: Engine, named: string): Depot {
   const all = depots(engine);
   const depot =
-    all.find((d) => d.id === named) ?? all.find((d) => d.title === named) ?? all.find((d) => shownName(d.folder) === named);
+    all.find((d) => d.id === named) ??
+    all.find((d) => d.title === named) ??
+    all.find((d) => shownName(d.address.folder) === named);
   if (!depot) throw new Problem("unknown-depot", { place: named });
   return depot;
 }
 
-export function depotInReach(engine: Engine, named: string): Depot {
+export async function depotInReach(engine: Engine, named: string): Promise<Depot> {
   const depot = depotMeant(engine, named);
-  if (!depot.there) throw new Problem("depot-gone", { place: depot.title, detail: `${shownName(depot.folder)} is not there` });
+  if ((await depot.store.state()) !== "in reach")
+    throw new Problem("depot-gone", { place: depot.title, detail: `${shownName(depot.address.folder)} is not there` });
   return depot;
 }
 
@@ -60,23 +69,23 @@ export function parcels(engine: Reading): Parcel[] {
 }
 
 /** A parcel by its id, its title or its folder; also a bag that lies in a depot and is in no record of ours. */
-export function parcelMeant(engine: Engine, named: string): Parcel {
+export async function parcelMeant(engine: Engine, named: string): Promise<Parcel> {
   const all = parcels(engine);
   const parcel =
     all.find((p) => p.id === named) ??
     all.find((p) => p.title === named) ??
     all.find((p) => p.bag && shownName(p.bag as Raw) === named) ??
-    strangerMeant(engine, named);
+    (await strangerMeant(engine, named));
   if (!parcel) throw new Problem("unknown-parcel", { name: named });
   return parcel;
 }
 
-function strangerMeant(engine: Engine, named: string): Parcel | undefined {
-  for (const depot of depots(engine)) {
-    const entries = depot.there ? unlessProblem(() => engine.disk.list(depot.folder)) : undefined;
+async function strangerMeant(engine: Engine, named: string): Promise<Parcel | undefined> {
+  for (const { id, store } of depots(engine)) {
+    const entries = await unlessProblem(() => store.list("" as Raw));
     const found = entries?.find(({ name, type }) => type === "folder" && shownName(name) === named);
-    if (found && engine.disk.stat(joinRaw(depot.folder, found.name, "bagit.txt")))
-      return { id: "", title: named, depot: depot.id, state: "sent", madeAt: 0, bag: found.name };
+    if (found && (await store.stat(joinRaw(found.name, rawFromText("bagit.txt")))))
+      return { id: "", title: named, depot: id, state: "sent", madeAt: 0, bag: found.name };
   }
   return undefined;
 }
@@ -92,56 +101,71 @@ export function collectedIn(engine: Reading, parcel: string): Item[] {
   return items;
 }
 
-/** A sent parcel's bag in its depot; a problem where it cannot be reached. */
-export function bagOf(engine: Engine, parcel: Parcel): { bag: Raw; depot: Depot } {
+/** A sent parcel's folder in its depot. */
+export interface Bag {
+  depot: Depot;
+  folder: Raw;
+  /** The parcel's title. */
+  title: string;
+  /** A path in the bag, as one in the depot. */
+  at(path: string): Raw;
+  /** What one of the bag's own files says; undefined where there is none. */
+  text(name: string): Promise<string | undefined>;
+}
+
+/** A sent parcel's bag; a problem where it cannot be reached. */
+export async function bagOf(engine: Engine, parcel: Parcel): Promise<Bag> {
   if (parcel.state !== "sent" || !parcel.bag || !parcel.depot)
     throw new Problem("unknown-parcel", { name: `${parcel.title} (not sent yet)` });
-  const depot = depotInReach(engine, parcel.depot);
-  const bag = joinRaw(depot.folder, parcel.bag);
-  if (engine.disk.identity(bag)?.type !== "folder")
+  const depot = await depotInReach(engine, parcel.depot);
+  const folder = parcel.bag as Raw;
+  if ((await depot.store.stat(folder))?.type !== "folder")
     throw new Problem("parcel-damaged", {
       place: parcel.title,
-      detail: `its folder ${shownName(nameOf(bag))} is missing from the depot`,
+      detail: `its folder ${shownName(folder)} is missing from the depot`,
     });
-  return { bag, depot };
+  const at = (path: string) => joinRaw(folder, rawFromText(path));
+  const text = async (name: string) => (await readWhole(depot.store, at(name), mostTagBytes))?.toString("utf8");
+  return { depot, folder, title: parcel.title, at, text };
 }
 
 /**
  * Whether a bag is, by its tag manifest, the very one that was sent. Its list of things may propose their old places then;
  * any other may have been written by a stranger.
  */
-export function isAsSent(engine: Engine, bag: Raw, parcel: Parcel): boolean {
-  const { disk } = engine;
-  const read = (name: string) => disk.readSmall(joinRaw(bag, rawFromText(name)), mostTagBytes);
-  const sumOf = (content: Buffer) => createHash("sha256").update(content).digest("hex");
-  const tags = read(tagManifestFile);
-  if (!tags || parcel.tags === undefined || sumOf(tags) !== parcel.tags) return false;
-  const list = read(thingsFile);
-  return list !== undefined && readManifest(tags.toString("utf8")).sums.get(thingsFile) === sumOf(list);
+export async function isAsSent(bag: Bag, parcel: Parcel): Promise<boolean> {
+  const sumOf = (content: string) => createHash("sha256").update(content).digest("hex");
+  const tags = await bag.text(tagManifestFile);
+  if (tags === undefined || parcel.tags === undefined || sumOf(tags) !== parcel.tags) return false;
+  const list = await bag.text(thingsFile);
+  return list !== undefined && readManifest(tags).sums.get(thingsFile) === sumOf(list);
 }
 
 const mostTagBytes = 1 << 28;
 
 /** What a bag's own list says is in it; of a bag of another program, its payload as one folder. */
-export function thingsIn(engine: Engine, bag: Raw, title: string): ParcelThings {
-  const text = engine.disk.readSmall(joinRaw(bag, rawFromText(thingsFile)), mostTagBytes);
-  if (!text) return payloadOf(engine, bag, title);
+export async function thingsIn(engine: Reading, bag: Bag): Promise<ParcelThings> {
+  const text = await bag.text(thingsFile);
+  if (text === undefined) return payloadOf(engine, bag);
   let json: unknown;
   try {
-    json = JSON.parse(text.toString("utf8"));
+    json = JSON.parse(text);
   } catch {
-    throw new Problem("parcel-damaged", { place: title, detail: "its list of things cannot be read" });
+    throw new Problem("parcel-damaged", { place: bag.title, detail: "its list of things cannot be read" });
   }
   const things = parcelThings.safeParse(json);
-  if (!things.success) throw new Problem("parcel-damaged", { place: title, detail: "its list of things is not as it should be" });
+  if (!things.success)
+    throw new Problem("parcel-damaged", { place: bag.title, detail: "its list of things is not as it should be" });
   return things.data;
 }
 
 /** The payload by its manifest: each of its first parts a thing, with what lies below it. */
-function payloadOf(engine: Engine, bag: Raw, title: string): ParcelThings {
-  const manifest = engine.disk.readSmall(joinRaw(bag, "manifest-sha256.txt"), mostTagBytes);
-  if (!manifest) throw new Problem("parcel-damaged", { place: title, detail: "it has no manifest of SHA-256 checksums" });
-  const { sums, damaged } = readManifest(manifest.toString("utf8"));
+async function payloadOf(engine: Reading, bag: Bag): Promise<ParcelThings> {
+  const { title } = bag;
+  const manifest = await bag.text("manifest-sha256.txt");
+  if (manifest === undefined)
+    throw new Problem("parcel-damaged", { place: title, detail: "it has no manifest of SHA-256 checksums" });
+  const { sums, damaged } = readManifest(manifest);
   if (damaged.length > 0) throw new Problem("parcel-damaged", { place: title, detail: "its manifest cannot be read" });
   const mtimeNs = String(BigInt(engine.now()) * 1_000_000n);
   const things = new Map<string, Map<string, ParcelThingJson["entries"][number]>>();
@@ -156,8 +180,7 @@ function payloadOf(engine: Engine, bag: Raw, title: string): ParcelThings {
       const rel = rest.slice(0, n).join("/");
       if (!entries.has(rel)) entries.set(rel, { rel: textToJson(rel), type: "folder", mode: 0o755, mtimeNs, bytes: 0 });
     }
-    const stat = engine.disk.stat(joinRaw(bag, rawFromText(payload)));
-    const bytes = Number(stat?.size ?? 0);
+    const bytes = (await bag.depot.store.stat(bag.at(payload)))?.bytes ?? 0;
     entries.set(rest.join("/"), { rel: textToJson(rest.join("/")), type: "file", mode: 0o644, mtimeNs, bytes, payload, sha256 });
   }
   return {

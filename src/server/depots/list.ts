@@ -2,16 +2,17 @@ import type { CheckInput } from "@/contract/depots";
 import { rawFromJson } from "@/contract/raw-json";
 import { joinRaw, shownName } from "@/core/names/raw";
 import type { Engine } from "../engine";
-import { bagOf, collectedIn, depots, parcelMeant, parcels, thingsIn } from "./depots";
+import { bagOf, collectedIn, depotsNow, parcelMeant, parcels, thingsIn } from "./depots";
 
 /** Depots and parcels as data, for the command line. */
-export function listDepots(engine: Engine) {
-  const titles = new Map(depots(engine).map((d) => [d.id, d.title]));
+export async function listDepots(engine: Engine) {
+  const all = await depotsNow(engine);
+  const titles = new Map(all.map((d) => [d.id, d.title]));
   return {
-    depots: depots(engine).map(({ id, title, folder, there, free }) => ({
+    depots: all.map(({ id, title, address, there, free }) => ({
       id,
       title,
-      folder: shownName(folder),
+      folder: shownName(address.folder),
       there,
       free: free ?? null,
     })),
@@ -29,8 +30,8 @@ export function listDepots(engine: Engine) {
 }
 
 /** One parcel: the things in it, or those collected so far. */
-export function showParcel(engine: Engine, input: CheckInput) {
-  const parcel = parcelMeant(engine, input.parcel);
+export async function showParcel(engine: Engine, input: CheckInput) {
+  const parcel = await parcelMeant(engine, input.parcel);
   if (parcel.state === "collecting") {
     const things = collectedIn(engine, parcel.id).map((item) => ({
       name: item.label,
@@ -40,12 +41,18 @@ export function showParcel(engine: Engine, input: CheckInput) {
     }));
     return { id: parcel.id, title: parcel.title, state: parcel.state, bag: null, things };
   }
-  const { bag } = bagOf(engine, parcel);
-  const things = thingsIn(engine, bag, parcel.title).things.map((thing) => ({
+  const bag = await bagOf(engine, parcel);
+  const things = (await thingsIn(engine, bag)).things.map((thing) => ({
     name: shownName(rawFromJson(thing.name)),
     folder: shownName(rawFromJson(thing.folder)),
     bytes: thing.entries.reduce((sum, entry) => sum + entry.bytes, 0),
     files: thing.entries.filter((entry) => entry.type === "file").length,
   }));
-  return { id: parcel.id, title: parcel.title, state: parcel.state, bag: shownName(joinRaw(bag)), things };
+  return {
+    id: parcel.id,
+    title: parcel.title,
+    state: parcel.state,
+    bag: shownName(joinRaw(bag.depot.address.folder, bag.folder)),
+    things,
+  };
 }

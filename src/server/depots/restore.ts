@@ -3,7 +3,7 @@ import type { FolderRef } from "@/contract/folders";
 import type { ReportJson } from "@/contract/items";
 import type { ParcelThingJson } from "@/contract/parcel";
 import { rawFromJson } from "@/contract/raw-json";
-import type { TreeEntry } from "@/core/ledger/shapes";
+import type { ParcelRef, TreeEntry } from "@/core/ledger/shapes";
 import type { Plan, Step } from "@/core/ledger/step";
 import { shownPlace } from "@/core/ledger/step-type";
 import type { CopyStep } from "@/core/ledger/steps/copy";
@@ -25,22 +25,23 @@ import { bagOf, isAsSent, parcelMeant, thingsIn } from "./depots";
  * into one new folder. A parcel that is not, byte for byte by its tag manifest, the one that was sent may be a stranger's:
  * it only goes into a new folder. What can be run is asked about first.
  */
-export function restoreParcel(engine: Engine, input: ParcelRestoreInput): Promise<ReportJson> {
-  const parcel = parcelMeant(engine, input.parcel);
+export async function restoreParcel(engine: Engine, input: ParcelRestoreInput): Promise<ReportJson> {
+  const parcel = await parcelMeant(engine, input.parcel);
   return perform(engine, `Restoring “${parcel.title}”`, () => planRestore(engine, input), {
     trial: input.dryRun,
     bytes: 2 * (parcel.bytes ?? 0),
   });
 }
 
-function planRestore(engine: Engine, input: ParcelRestoreInput): Plan {
+async function planRestore(engine: Engine, input: ParcelRestoreInput): Promise<Plan> {
   const { account, disk } = engine;
-  const parcel = parcelMeant(engine, input.parcel);
-  const { bag, depot } = bagOf(engine, parcel);
-  namedFolder(engine, depot.folder);
-  const { things } = thingsIn(engine, bag, parcel.title);
+  const parcel = await parcelMeant(engine, input.parcel);
+  const bag = await bagOf(engine, parcel);
+  const ref: ParcelRef = { depot: bag.depot.id, lay: bag.depot.address.folder, name: bag.folder };
+  namedFolder(engine, bag.depot.address.folder);
+  const { things } = await thingsIn(engine, bag);
   const into = input.into === undefined ? undefined : newFolder(engine, input.into);
-  if (into === undefined && !isAsSent(engine, bag, parcel)) throw new Problem("parcel-stranger", { place: parcel.title });
+  if (into === undefined && !(await isAsSent(bag, parcel))) throw new Problem("parcel-stranger", { place: parcel.title });
   const programs = things.flatMap(programsIn);
   if (programs.length > 0 && !input.programs && !input.dryRun)
     throw new Problem("asks-programs", { place: parcel.title, detail: listed(engine, programs) });
@@ -65,7 +66,7 @@ function planRestore(engine: Engine, input: ParcelRestoreInput): Plan {
     const to = joinRaw(folder, name);
     taken.add(to);
     const item = newItemId();
-    steps.push({ type: "copy", item, to, tree: treeOf(thing, bag, parcel.title) } satisfies CopyStep);
+    steps.push({ type: "copy", item, to, parcel: ref, tree: treeOf(thing, parcel.title) } satisfies CopyStep);
     if (thing.position && into === undefined) steps.push({ type: "place", item, from: null, to: thing.position });
   }
   return {
@@ -117,7 +118,7 @@ function missingFolders(engine: Engine, folder: Raw, made: Set<Raw>): MakeFolder
 }
 
 /** A thing's entries as they are to be written; a list that names anything outside its own tree is refused. */
-export function treeOf(thing: ParcelThingJson, bag: Raw, title: string): TreeEntry[] {
+export function treeOf(thing: ParcelThingJson, title: string): TreeEntry[] {
   const wrong = (detail: string) => new Problem("parcel-damaged", { place: title, detail });
   const inside = (path: string) => path.split("/").every((part) => isName(part as Raw));
   return thing.entries.map((entry, n): TreeEntry => {
@@ -133,7 +134,7 @@ export function treeOf(thing: ParcelThingJson, bag: Raw, title: string): TreeEnt
       mtimeNs: entry.mtimeNs,
       bytes: entry.bytes,
       sha256: entry.sha256,
-      source: entry.payload ? joinRaw(bag, rawFromText(entry.payload)) : undefined,
+      payload: entry.payload,
       target: entry.target === undefined ? undefined : rawFromJson(entry.target),
       xattrs: entry.xattrs
         ?.map(([key, value]): [Raw, Raw] => [rawFromJson(key), rawFromJson(value)])

@@ -3,7 +3,7 @@ import type { ReportJson } from "@/contract/items";
 import { bagName, payloadName } from "@/core/depots/bagit";
 import type { Plan } from "@/core/ledger/step";
 import type { SendStep } from "@/core/ledger/steps/send";
-import { joinRaw, type Raw } from "@/core/names/raw";
+import type { Raw } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { perform } from "../act";
 import { readPosition } from "../db/record";
@@ -19,7 +19,7 @@ import { collectedIn, depotInReach, parcelMeant } from "./depots";
  * act: undone, the originals are back, and the parcel stays in its depot.
  */
 export async function send(engine: Engine, input: SendInput): Promise<ReportJson> {
-  const parcel = parcelMeant(engine, input.parcel);
+  const parcel = await parcelMeant(engine, input.parcel);
   // Each byte is read twice: once to copy it, once from the depot.
   let bytes = 0;
   for (const item of collectedIn(engine, parcel.id)) bytes += await bytesIn(engine, item.path);
@@ -30,25 +30,26 @@ export async function send(engine: Engine, input: SendInput): Promise<ReportJson
   });
 }
 
-function planSend(engine: Engine, input: SendInput): Plan {
-  const parcel = parcelMeant(engine, input.parcel);
+async function planSend(engine: Engine, input: SendInput): Promise<Plan> {
+  const parcel = await parcelMeant(engine, input.parcel);
   if (parcel.state === "sent") throw new Problem("unknown-parcel", { name: `${parcel.title} still to be sent` });
-  const depot = depotInReach(engine, input.depot);
+  const depot = await depotInReach(engine, input.depot);
   const items = collectedIn(engine, parcel.id);
   if (items.length === 0) throw new Problem("parcel-empty", { name: parcel.title });
-  const taken = new Set<string>();
+  const taken = new Set((await depot.store.list("" as Raw)).map(({ name }) => name));
+  const packed = new Set<string>();
   const step: SendStep = {
     type: "send",
     parcel: parcel.id,
-    depotId: depot.id,
-    depot: depot.folder,
-    bag: bagName(parcel.title, (name) => engine.disk.stat(joinRaw(depot.folder, name)) !== undefined),
     title: parcel.title,
+    depot: depot.id,
+    depotTitle: depot.title,
+    bag: bagName(parcel.title, (name) => taken.has(name)),
     madeAt: new Date(engine.now()).toISOString(),
     things: items.map((item) => ({
       item: item.id,
       from: item.path,
-      payload: payloadName(item.name, taken),
+      payload: payloadName(item.name, packed),
       identity: item.identity,
       position: readPosition(engine.db, item.id),
     })),

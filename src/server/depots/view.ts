@@ -3,13 +3,13 @@ import { joinRaw, type Raw, rawFromText, shownName } from "@/core/names/raw";
 import { unlessProblem } from "@/core/problem";
 import { realFolder } from "../disk/around";
 import type { Engine } from "../engine";
-import { depots, type Parcel, parcels, parcelsWaiting } from "./depots";
+import { depotsNow, type Parcel, parcels, parcelsWaiting } from "./depots";
 import { showParcel } from "./list";
 
 /** Depots as vessels, and parcels: those being collected, and those that were sent. */
-export function depotsView(engine: Engine): DepotsView {
+export async function depotsView(engine: Engine): Promise<DepotsView> {
   const words = engine.words();
-  const all = depots(engine);
+  const all = await depotsNow(engine);
   const titles = new Map(all.map((d) => [d.id, d.title]));
   const sent = parcels(engine).filter((parcel) => parcel.state === "sent");
   const waiting = parcelsWaiting(engine).map(({ parcel, items }): ParcelView => {
@@ -32,7 +32,7 @@ export function depotsView(engine: Engine): DepotsView {
       return {
         id: depot.id,
         title: depot.title,
-        folder: shownName(depot.folder),
+        folder: shownName(depot.address.folder),
         there: depot.there,
         free: depot.free === undefined ? undefined : words.bytes(depot.free),
         freeBytes: depot.free,
@@ -40,15 +40,15 @@ export function depotsView(engine: Engine): DepotsView {
       };
     }),
     waiting,
-    sent: sent.map((parcel) => sentView(engine, parcel, titles)),
-    suggestion: nearby && !all.some((d) => d.folder === nearby) ? shownName(nearby) : undefined,
+    sent: await Promise.all(sent.map((parcel) => sentView(engine, parcel, titles))),
+    suggestion: nearby && !all.some((d) => d.address.folder === nearby) ? shownName(nearby) : undefined,
   };
 }
 
-function sentView(engine: Engine, parcel: Parcel, titles: Map<string, string>): ParcelView {
+async function sentView(engine: Engine, parcel: Parcel, titles: Map<string, string>): Promise<ParcelView> {
   const words = engine.words();
   const depot = titles.get(parcel.depot ?? "");
-  const content = unlessProblem(() => showParcel(engine, { parcel: parcel.id }));
+  const content = await unlessProblem(() => showParcel(engine, { parcel: parcel.id }));
   const what = `${words.counted(parcel.things ?? 0, "thing")}, ${words.counted(parcel.files ?? 0, "file")}, ${words.bytes(parcel.bytes ?? 0)}`;
   return {
     id: parcel.id,

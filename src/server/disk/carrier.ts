@@ -1,10 +1,13 @@
 import type { TreeEntry } from "@/core/ledger/shapes";
-import { folderOf, nameOf, type Raw, shownName } from "@/core/names/raw";
+import { folderOf, joinRaw, nameOf, type Raw, rawFromText, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
-import { type Packed, type PackInput, packBag } from "./bag";
+import { placeOnDisk, storeAt } from "../depots/kinds/kinds";
+import type { DepotAddress } from "../depots/store";
 import type { Disk } from "./disk";
 import type { Located } from "./statx";
 import {
+  type Content,
+  contentOnDisk,
   copyTree,
   hashFromDevice,
   type Pace,
@@ -13,6 +16,8 @@ import {
   type SeenEntry,
   scanTree,
   stateOfTree,
+  summing,
+  sumOf,
   treeState,
   verifyTree,
   type Watched,
@@ -24,11 +29,17 @@ export interface CopiedThing {
   state: string;
 }
 
+/** A parcel's folder in a depot. */
+export interface ParcelPlace {
+  depot: DepotAddress;
+  folder: Raw;
+}
+
 interface Carriages {
   /** Copies a thing that is to be moved below a temporary name, read back and compared. It is remembered in which state each entry was. */
   copyThing: { input: { from: Raw; to: Raw }; answer: CopiedThing };
-  /** Makes a tree out of files that lie elsewhere, such as in a parcel, each with its checksum; read back and compared. */
-  copyTree: { input: { tree: TreeEntry[]; to: Raw }; answer: Located };
+  /** Makes a tree out of what a parcel holds of it, each file with its checksum; read back and compared. */
+  copyTree: { input: { tree: TreeEntry[]; to: Raw; parcel?: ParcelPlace }; answer: Located };
   /** Takes away what was copied as `from` and lies at `path` now, entry by entry only in the state in which it was copied. */
   removeCopied: { input: { from: Raw; path: Raw }; answer: null };
   /** Takes away what a step made, or has put aside: the very thing, where it is known by its inode. */
@@ -36,15 +47,30 @@ interface Carriages {
   /** A thing's state, as {@link treeState} tells it. */
   state: { input: { path: Raw; watched: Watched }; answer: string };
   /** Throws "not-verified" unless each file has its checksum, and "changed" unless the thing at `path` holds just the same. */
-  compare: { input: { path: Raw; tree: TreeEntry[] }; answer: null };
+  compare: { input: { path: Raw; tree: TreeEntry[]; parcel?: ParcelPlace }; answer: null };
   /** Takes away what is left of a thing, where all of it is in its copy too, byte for byte; answers whether it was. */
   removeRest: { input: { path: Raw; copy: Raw }; answer: boolean };
-  /** Packs things into a bag, and reads it back. */
-  pack: { input: PackInput; answer: Packed };
+  /** All entries of a thing, and its state. */
+  scan: { input: { path: Raw }; answer: { tree: SeenEntry[]; state: string } };
+  /** Makes folders in a parcel, and writes files into it; answers the SHA-256 of each, in their order. */
+  pack: { input: { parcel: ParcelPlace; folders: string[]; files: PackedFile[] }; answer: string[] };
+  /** Writes small files of text into a parcel, and makes all of it durable. */
+  seal: { input: { parcel: ParcelPlace; texts: [path: string, text: string][] }; answer: null };
+  /** Reads files of a parcel back and compares them with their SHA-256; answers which differ. */
+  prove: { input: { parcel: ParcelPlace; sums: [path: string, sha256: string][] }; answer: string[] };
+  /** Takes what lies at a path in a parcel out of it. */
+  unpack: { input: { parcel: ParcelPlace; entry: string }; answer: null };
+}
+
+/** A file that goes into a parcel, in the state in which it was seen, and its path there. */
+export interface PackedFile {
+  entry: SeenEntry;
+  path: string;
 }
 
 export type CarriageName = keyof Carriages;
 export type Carriage<N extends CarriageName> = Carriages[N];
+export type Carry = <N extends CarriageName>(name: N, input: Carriage<N>["input"]) => Promise<Carriage<N>["answer"]>;
 
 type Carrying = { [N in CarriageName]: (input: Carriage<N>["input"], pace: Pace) => Promise<Carriage<N>["answer"]> };
 
@@ -55,7 +81,12 @@ export function writesTo<N extends CarriageName>(name: N, input: Carriage<N>["in
     case "copyTree":
       return [(input as Carriage<"copyThing">["input"]).to];
     case "pack":
-      return [(input as PackInput).part];
+    case "seal":
+    case "unpack": {
+      const { depot, folder } = (input as { parcel: ParcelPlace }).parcel;
+      const place = placeOnDisk(depot, folder);
+      return place === undefined ? [] : [place];
+    }
     case "removeCopied":
     case "removeMade":
     case "removeRest":
@@ -87,9 +118,17 @@ export class Carrier implements Carrying {
     return { identity, state: stateOfTree(tree) };
   }
 
-  async copyTree({ tree, to }: Carriage<"copyTree">["input"], pace: Pace): Promise<Located> {
+  /** What an entry of a tree holds: where it lies on this computer, or in a parcel. */
+  private contentIn(parcel: ParcelPlace | undefined): (entry: TreeEntry) => Content {
     const { disk } = this;
-    await verifyTree(disk, to, await copyTree(disk, tree, to, pace), pace);
+    if (!parcel) return (entry) => contentOnDisk(disk, entry);
+    const store = storeAt(parcel.depot, disk);
+    return (entry) => store.read(joinRaw(parcel.folder, rawFromText(entry.payload!)));
+  }
+
+  async copyTree({ tree, to, parcel }: Carriage<"copyTree">["input"], pace: Pace): Promise<Located> {
+    const { disk } = this;
+    await verifyTree(disk, to, await copyTree(disk, tree, to, pace, this.contentIn(parcel)), pace);
     const identity = disk.identity(to);
     if (!identity) throw new Problem("vanished", { name: shownName(nameOf(to)) });
     return identity;
@@ -112,8 +151,9 @@ export class Carrier implements Carrying {
     return treeState(this.disk, path, watched, pace);
   }
 
-  async compare({ path, tree }: Carriage<"compare">["input"], pace: Pace): Promise<null> {
+  async compare({ path, tree, parcel }: Carriage<"compare">["input"], pace: Pace): Promise<null> {
     const { disk } = this;
+    const held = this.contentIn(parcel);
     const name = shownName(nameOf(path));
     const there = new Map((await scanTree(disk, path, pace)).map((entry) => [entry.rel, entry]));
     const differs = new Problem("changed", { name });
@@ -122,9 +162,7 @@ export class Carrier implements Carrying {
       const now = there.get(entry.rel);
       if (now?.type !== entry.type || now.target !== entry.target || now.bytes !== entry.bytes) throw differs;
       if (entry.type !== "file") continue;
-      const source = entry.source as Raw;
-      if (!disk.stat(source) || (await hashFromDevice(disk, source, pace)) !== entry.sha256)
-        throw new Problem("not-verified", { name });
+      if ((await sumOf(held(entry), pace).catch(nothingThere)) !== entry.sha256) throw new Problem("not-verified", { name });
       if ((await hashFromDevice(disk, now.source as Raw, pace)) !== entry.sha256) throw differs;
     }
     return null;
@@ -145,7 +183,50 @@ export class Carrier implements Carrying {
     return true;
   }
 
-  pack(input: PackInput, pace: Pace): Promise<Packed> {
-    return packBag(this.disk, input, pace);
+  async scan({ path }: Carriage<"scan">["input"], pace: Pace): Promise<Carriage<"scan">["answer"]> {
+    const tree = await scanTree(this.disk, path, pace);
+    return { tree, state: stateOfTree(tree) };
   }
+
+  async pack({ parcel, folders, files }: Carriage<"pack">["input"], pace: Pace): Promise<string[]> {
+    const store = storeAt(parcel.depot, this.disk);
+    const at = (path: string) => joinRaw(parcel.folder, rawFromText(path));
+    for (const folder of folders) await store.makeFolder(folder === "" ? parcel.folder : at(folder));
+    const sums: string[] = [];
+    for (const { entry, path } of files) {
+      const { content, sum } = summing(contentOnDisk(this.disk, entry), pace);
+      await store.write(at(path), content, BigInt(entry.mtimeNs));
+      sums.push(sum());
+    }
+    return sums;
+  }
+
+  async seal({ parcel, texts }: Carriage<"seal">["input"]): Promise<null> {
+    const store = storeAt(parcel.depot, this.disk);
+    const whole = async function* (text: string) {
+      yield Buffer.from(text);
+    };
+    for (const [path, text] of texts) await store.write(joinRaw(parcel.folder, rawFromText(path)), whole(text));
+    await store.settle(parcel.folder);
+    return null;
+  }
+
+  async prove({ parcel, sums }: Carriage<"prove">["input"], pace: Pace): Promise<string[]> {
+    const store = storeAt(parcel.depot, this.disk);
+    const differ: string[] = [];
+    for (const [path, sum] of sums)
+      if ((await sumOf(store.read(joinRaw(parcel.folder, rawFromText(path))), pace)) !== sum) differ.push(path);
+    return differ;
+  }
+
+  async unpack({ parcel, entry }: Carriage<"unpack">["input"]): Promise<null> {
+    await storeAt(parcel.depot, this.disk).remove(joinRaw(parcel.folder, rawFromText(entry)));
+    return null;
+  }
+}
+
+/** What is not there has no checksum; a cancel is none of that. */
+function nothingThere(error: unknown): string {
+  if (error instanceof Problem && error.code !== "cancelled") return "";
+  throw error;
 }

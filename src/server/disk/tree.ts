@@ -152,6 +152,7 @@ export async function copyTree(
   tree: readonly (TreeEntry | SeenEntry)[],
   target: Raw,
   pace: Pace,
+  contentOf: (entry: TreeEntry) => Content = (entry) => contentOnDisk(disk, entry),
 ): Promise<Map<Raw, string>> {
   const sums = new Map<Raw, string>();
   const placeOf = (rel: Raw) => (rel === "" ? target : joinRaw(target, rel));
@@ -159,7 +160,7 @@ export async function copyTree(
     const place = placeOf(entry.rel);
     if (entry.type === "folder") disk.makeFolder(place, 0o700);
     else if (entry.sameAs !== undefined) nameAgain(disk, placeOf(entry.sameAs), place);
-    else if (entry.type === "file") sums.set(entry.rel, await copyFile(disk, entry, place, pace));
+    else if (entry.type === "file") sums.set(entry.rel, await copyFile(disk, entry, place, pace, contentOf(entry)));
   }
   // The links last: there is none yet through which anything could be written.
   for (const entry of tree)
@@ -208,67 +209,105 @@ const isAsSeen = (stat: fs.BigIntStats, entry: SeenEntry, ctime = true) =>
       String(stat.mtimeNs) === entry.mtimeNs &&
       (!ctime || String(stat.ctimeNs) === entry.ctimeNs)));
 
-/** Copies one file's content into a new file and syncs it; answers its SHA-256. Holes stay holes. */
-export async function copyFile(disk: Disk, entry: TreeEntry, place: Raw, pace: Pace): Promise<string> {
+/** A file's content, a block after the other; a block holds only until the next one is asked for. */
+export type Content = AsyncIterable<Buffer>;
+
+async function* blocksOf(disk: Disk, fd: number, fileBytes: number): Content {
+  const buffer = bufferFor(fileBytes);
+  for (let at = 0; ; ) {
+    const got = disk.calls.read(fd, buffer, at);
+    if (got === 0) return;
+    at += got;
+    yield buffer.subarray(0, got);
+  }
+}
+
+/** What a file of the account holds; where the entry says in which state it was seen, it must be in that state before and after. */
+export async function* contentOnDisk(disk: Disk, entry: TreeEntry): Content {
   const { calls } = disk;
   const source = entry.source as Raw;
-  const from = disk.inFolder(folderOf(source), (inside) => inside.openFile(nameOf(source)));
+  const fd = disk.inFolder(folderOf(source), (inside) => inside.openFile(nameOf(source)));
   const look = () => {
-    if (isSeen(entry) && !isAsSeen(calls.fstat(from), entry))
+    if (isSeen(entry) && !isAsSeen(calls.fstat(fd), entry))
       throw new Problem("changed", { name: shownName(nameOf(source)), detail: "while it was copied" });
   };
   try {
     look();
-    const to = disk.writing(place, (inside, name) => inside.createFile(name, 0o600));
-    try {
-      const hash = createHash("sha256");
-      const buffer = bufferFor(entry.bytes);
-      let length = 0;
-      for (;;) {
-        const got = calls.read(from, buffer, length);
-        if (got === 0) break;
-        const part = buffer.subarray(0, got);
-        hash.update(part);
-        if (!part.equals(zeros.subarray(0, got))) {
-          writeAll(calls, to, part, length);
-        }
-        length += got;
-        await pace.step(got);
-      }
-      calls.truncate(to, length);
-      calls.fsync(to);
-      look();
-      const sum = hash.digest("hex");
-      if (entry.sha256 && entry.sha256 !== sum) throw new Problem("sent-differs", { name: shownName(nameOf(source)) });
-      return sum;
-    } finally {
-      calls.close(to);
-    }
-  } catch (error) {
-    throw diskProblem(error, { name: shownName(nameOf(source)), place: shownName(nameOf(folderOf(place))) });
+    yield* blocksOf(disk, fd, entry.bytes);
+    look();
   } finally {
-    calls.close(from);
+    calls.close(fd);
   }
 }
 
-/** SHA-256 of a file as it lies on the device: its pages are dropped from the cache first. */
-export async function hashFromDevice(disk: Disk, path: Raw, pace: Pace): Promise<string> {
+/** What lies in a file on the device: its pages are dropped from the cache first. */
+export async function* contentOnDevice(disk: Disk, path: Raw): Content {
   const { calls } = disk;
   const fd = disk.inFolder(folderOf(path), (inside) => inside.openFile(nameOf(path)));
   try {
     calls.dropCache(fd);
-    const hash = createHash("sha256");
-    const buffer = bufferFor(Number(calls.fstat(fd).size));
-    for (;;) {
-      const got = calls.read(fd, buffer, null);
-      if (got === 0) return hash.digest("hex");
-      hash.update(buffer.subarray(0, got));
-      await pace.step(got);
-    }
+    yield* blocksOf(disk, fd, Number(calls.fstat(fd).size));
   } catch (error) {
-    throw diskProblem(error, { name: shownName(nameOf(path)), place: shownName(nameOf(folderOf(path))) });
+    throw ofDisk(error, path);
   } finally {
     calls.close(fd);
+  }
+}
+
+/** Hands content on, and answers its SHA-256 at its end. */
+export function summing(content: Content, pace: Pace): { content: Content; sum: () => string } {
+  const hash = createHash("sha256");
+  const handedOn = async function* () {
+    for await (const part of content) {
+      hash.update(part);
+      yield part;
+      await pace.step(part.length);
+    }
+  };
+  return { content: handedOn(), sum: () => hash.digest("hex") };
+}
+
+/** SHA-256 of content. */
+export async function sumOf(content: Content, pace: Pace): Promise<string> {
+  const hash = createHash("sha256");
+  for await (const part of content) {
+    hash.update(part);
+    await pace.step(part.length);
+  }
+  return hash.digest("hex");
+}
+
+/** SHA-256 of a file as it lies on the device. */
+export const hashFromDevice = (disk: Disk, path: Raw, pace: Pace): Promise<string> => sumOf(contentOnDevice(disk, path), pace);
+
+/** Writes content into a new file and syncs it. Holes stay holes. */
+export async function writeContent(disk: Disk, place: Raw, content: Content): Promise<void> {
+  const { calls } = disk;
+  const fd = disk.writing(place, (inside, name) => inside.createFile(name, 0o600));
+  try {
+    let length = 0;
+    for await (const part of content) {
+      if (!part.equals(zeros.subarray(0, part.length))) writeAll(calls, fd, part, length);
+      length += part.length;
+    }
+    calls.truncate(fd, length);
+    calls.fsync(fd);
+  } finally {
+    calls.close(fd);
+  }
+}
+
+/** Copies one file's content into a new file; answers its SHA-256, which must be the entry's where that has one. */
+async function copyFile(disk: Disk, entry: TreeEntry, place: Raw, pace: Pace, from: Content): Promise<string> {
+  const name = shownName(nameOf(entry.source ?? place));
+  try {
+    const { content, sum } = summing(from, pace);
+    await writeContent(disk, place, content);
+    const summed = sum();
+    if (entry.sha256 && entry.sha256 !== summed) throw new Problem("sent-differs", { name });
+    return summed;
+  } catch (error) {
+    throw diskProblem(error, { name, place: shownName(nameOf(folderOf(place))) });
   }
 }
 

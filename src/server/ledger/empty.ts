@@ -1,13 +1,14 @@
 import type { ReportJson } from "@/contract/items";
 import type { EmptyInput, EmptyingAnswer } from "@/contract/ledger";
-import type { TreeEntry } from "@/core/ledger/shapes";
+import type { ParcelRef, TreeEntry } from "@/core/ledger/shapes";
 import type { Plan } from "@/core/ledger/step";
 import type { EraseStep } from "@/core/ledger/steps/erase";
-import { joinRaw, type Raw, rawFromBytes } from "@/core/names/raw";
+import { joinRaw, type Raw, rawFromBytes, rawFromText } from "@/core/names/raw";
 import { Problem, unlessProblem } from "@/core/problem";
 import { perform } from "../act";
 import { bagOf, isAsSent, parcels, thingsIn } from "../depots/depots";
 import { treeOf } from "../depots/restore";
+import type { DepotStore } from "../depots/store";
 import { hashFromDevice, type Pace, type SeenEntry, scanTree, stateOfTree } from "../disk/tree";
 import type { Engine } from "../engine";
 import { itemById } from "../survey/items";
@@ -26,7 +27,7 @@ export async function emptying(engine: Engine): Promise<EmptyingAnswer> {
   let files = 0;
   let bytes = 0;
   await engine.jobs.run("Looking for copies of what is in the trash", "bytes", 0, async (job) => {
-    const archived = archivedTrees(engine);
+    const archived = await archivedTrees(engine);
     for (const thing of things) {
       const tree = await treeIn(engine, thing, job);
       named.push(tree.length > 0 ? `${thing.id}.${stateOfTree(tree)}` : thing.id);
@@ -50,9 +51,9 @@ const meant = (named: string): { id: string; state?: string } => {
 
 /** Empties the trash of exactly the things that were shown. What a parcel holds can be fetched back from there by undo. */
 export async function emptyTrash(engine: Engine, input: EmptyInput): Promise<ReportJson> {
-  const copies = new Map<string, TreeEntry[]>();
+  const copies = new Map<string, EraseStep["copy"]>();
   if (!input.dryRun) {
-    const archived = archivedTrees(engine);
+    const archived = await archivedTrees(engine);
     const wanted = new Set(input.things.map((named) => meant(named).id));
     await engine.jobs.run("Looking for parcels that hold what is erased", "bytes", 0, async (job) => {
       for (const thing of trashList(engine)) {
@@ -65,7 +66,7 @@ export async function emptyTrash(engine: Engine, input: EmptyInput): Promise<Rep
   return perform(engine, "Emptying the trash", () => planEmpty(engine, input, copies), { trial: input.dryRun });
 }
 
-function planEmpty(engine: Engine, input: EmptyInput, copies: Map<string, TreeEntry[]>): Plan {
+function planEmpty(engine: Engine, input: EmptyInput, copies: Map<string, EraseStep["copy"]>): Plan {
   const list = new Map(trashList(engine).map((thing) => [thing.id, thing]));
   const left: Plan["left"] = [];
   const steps: EraseStep[] = [];
@@ -101,18 +102,27 @@ async function treeIn(engine: Engine, thing: Trashed, pace: Pace): Promise<SeenE
 }
 
 /** The trees of all things in parcels that can be reached, by item. */
-function archivedTrees(engine: Engine): Map<string, TreeEntry[]> {
-  const trees = new Map<string, TreeEntry[]>();
+async function archivedTrees(engine: Engine): Promise<Map<string, Archived>> {
+  const trees = new Map<string, Archived>();
   for (const parcel of parcels(engine)) {
     if (parcel.state !== "sent") continue;
-    unlessProblem(() => {
-      const { bag } = bagOf(engine, parcel);
+    await unlessProblem(async () => {
+      const bag = await bagOf(engine, parcel);
       // Only from what is still as it was sent can anything be fetched back.
-      if (!isAsSent(engine, bag, parcel)) return;
-      for (const thing of thingsIn(engine, bag, parcel.title).things) trees.set(thing.item, treeOf(thing, bag, parcel.title));
+      if (!(await isAsSent(bag, parcel))) return;
+      const { depot, folder } = bag;
+      const ref: ParcelRef = { depot: depot.id, lay: depot.address.folder, name: folder };
+      for (const thing of (await thingsIn(engine, bag)).things)
+        trees.set(thing.item, { store: depot.store, copy: { parcel: ref, tree: treeOf(thing, parcel.title) } });
     });
   }
   return trees;
+}
+
+/** What a parcel holds of a thing, and the depot in which it does. */
+interface Archived {
+  store: DepotStore;
+  copy: NonNullable<EraseStep["copy"]>;
 }
 
 /** The tree in a parcel from which a thing can be fetched back: the same entries, and of each file the same SHA-256. */
@@ -120,18 +130,19 @@ async function heldCopy(
   engine: Engine,
   thing: Trashed,
   tree: TreeEntry[],
-  archived: Map<string, TreeEntry[]>,
+  archived: Map<string, Archived>,
   pace: Pace,
-): Promise<TreeEntry[] | undefined> {
-  const copy = thing.item === undefined ? undefined : archived.get(thing.item);
-  if (!copy || tree.length === 0 || copy.length !== tree.length) return undefined;
+): Promise<EraseStep["copy"]> {
+  const held = thing.item === undefined ? undefined : archived.get(thing.item);
+  if (!held || tree.length === 0 || held.copy.tree.length !== tree.length) return undefined;
+  const { store, copy } = held;
   const there = new Map(tree.map((entry) => [entry.rel, entry]));
-  for (const entry of copy) {
+  for (const entry of copy.tree) {
     const now = there.get(entry.rel);
     if (now?.type !== entry.type || now.target !== entry.target || now.bytes !== entry.bytes) return undefined;
     if (entry.type !== "file") continue;
-    if (!engine.disk.stat(entry.source!) || (await hashFromDevice(engine.disk, now.source!, pace)) !== entry.sha256)
-      return undefined;
+    const stored = await store.stat(joinRaw(copy.parcel.name, rawFromText(entry.payload!)));
+    if (!stored || (await hashFromDevice(engine.disk, now.source!, pace)) !== entry.sha256) return undefined;
   }
   return copy;
 }

@@ -187,7 +187,8 @@ export class Ledger {
           this.refuseOnTheWay(step, 0);
           if (!typeOf(step).restsOnEarlier?.(step)) {
             refuseGrowing(step, growingNow);
-            kindOf(step).check(step, context);
+            const looked = kindOf(step).check(step, context);
+            if (looked) await looked;
           }
           fine.push(step);
         } catch (error) {
@@ -235,7 +236,7 @@ export class Ledger {
   ): Promise<Report> {
     const { turn, inUse, pace } = options;
     this.widen(steps, turn);
-    const apart = (work: () => Promise<unknown>) => {
+    const apart = <T>(work: () => Promise<T>) => {
       // Written down before other acts may look.
       this.onTheirWay.set(target, { words: this.entries.get(entry).words, touch: touchesOf(steps.map((s) => s.step)) });
       return turn.leave(work).finally(async () => Object.assign(inUse, await this.parts.scanInUse()));
@@ -499,24 +500,23 @@ export class Ledger {
     notes: Map<number, Json>;
     carriers?: CarrierOf;
     /** Does something outside the turn; where it is missing there is none to leave. */
-    apart?: (work: () => Promise<unknown>) => Promise<unknown>;
+    apart?: <T>(work: () => Promise<T>) => Promise<T>;
   }): StepContext {
     const { entries, temporaries } = this;
     const { account, db, disk, now, prove } = this.parts;
     const known = (role: TemporaryRole) => temporaries.of(at.entry, at.n, role);
     const carry: StepContext["carry"] = (name, input) => at.carriers!.carry(name, input, mayStop(name) ? at.pace : gentle());
+    const outside: StepContext["outside"] = (work) => (at.apart ? at.apart(work) : work());
     return {
-      prove: async (path, proof) => {
-        const work = () => prove(path, proof);
-        await (at.apart ? at.apart(work) : work());
-      },
+      prove: (path, proof) => outside(() => prove(path, proof)),
       account,
       disk,
       db,
       now,
       inUse: at.inUse,
       carry,
-      apart: (name, input) => (at.apart ? (at.apart(() => carry(name, input)) as ReturnType<typeof carry>) : carry(name, input)),
+      apart: (name, input) => outside(() => carry(name, input)),
+      outside,
       known,
       temporary: (role, folder) => {
         const before = known(role);

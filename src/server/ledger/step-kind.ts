@@ -4,7 +4,7 @@ import type { Proof } from "@/core/ledger/steps/trash";
 import type { Raw } from "@/core/names/raw";
 import type { Account } from "../account";
 import type { Db } from "../db/db";
-import type { Carriage, CarriageName } from "../disk/carrier";
+import type { Carry } from "../disk/carrier";
 import type { Disk } from "../disk/disk";
 import type { InUse } from "../disk/in-use";
 import type { Temporary, TemporaryRole } from "./temporaries";
@@ -18,9 +18,11 @@ export interface StepContext {
   /** Files that are open for writing elsewhere, as seen at the start of the act. */
   inUse: InUse;
   /** Moves, reads or takes away bytes, in the turn. */
-  carry<N extends CarriageName>(name: N, input: Carriage<N>["input"]): Promise<Carriage<N>["answer"]>;
+  carry: Carry;
   /** The same outside the turn, while other acts go on, save on these very things. The facts are to be looked at again after it. */
-  apart<N extends CarriageName>(name: N, input: Carriage<N>["input"]): Promise<Carriage<N>["answer"]>;
+  apart: Carry;
+  /** Work of many carriages outside the turn, likewise. */
+  outside<T>(work: () => Promise<T>): Promise<T>;
   /**
    * A name in a folder that nobody else has, for this step: `copy` for what it makes, `aside` for what it puts out of the way.
    * Written down before it is used; the same again after a crash.
@@ -54,7 +56,7 @@ export type Direction = "do" | "undo";
  * done, and answers on which side the step stands. Settling may be cut short and is then repeated.
  */
 export interface StepKind<S extends Step> {
-  check(step: S, context: StepContext): void;
+  check(step: S, context: StepContext): Promise<void> | void;
   do(step: S, context: StepContext): Promise<Json> | Json;
   undo(step: S, note: Json, context: StepContext): Promise<void> | void;
   settle(step: S, note: Json, context: StepContext, direction: Direction): Promise<Side> | Side;

@@ -1,9 +1,15 @@
 import { z } from "zod";
 import { folderOf, nameOf, shownName } from "../../names/raw";
-import { raw, treeEntry } from "../shapes";
+import { parcelRef, raw, treeEntry } from "../shapes";
 import { type StepType, shownPlace } from "../step-type";
 
-const schema = z.object({ type: z.literal("copy"), item: z.string().optional(), to: raw, tree: z.array(treeEntry) });
+const schema = z.object({
+  type: z.literal("copy"),
+  item: z.string().optional(),
+  to: raw,
+  parcel: parcelRef,
+  tree: z.array(treeEntry),
+});
 export type CopyStep = z.infer<typeof schema>;
 
 /** A thing is written from what a parcel holds of it. */

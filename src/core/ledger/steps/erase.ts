@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { shownName } from "../../names/raw";
-import { identity, raw, treeEntry } from "../shapes";
+import { identity, parcelRef, raw, treeEntry } from "../shapes";
 import type { StepType } from "../step-type";
 
 const schema = z.object({
@@ -10,8 +10,8 @@ const schema = z.object({
   name: raw,
   info: z.string(),
   identity,
-  /** What of it a depot holds, from which an undo fetches it back. */
-  copy: z.array(treeEntry).optional(),
+  /** What a parcel holds of it, from which an undo fetches it back. */
+  copy: z.object({ parcel: parcelRef, tree: z.array(treeEntry) }).optional(),
   /** The state of all in it when it was counted. */
   state: z.string().optional(),
 });

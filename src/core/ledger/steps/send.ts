@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { shownName } from "../../names/raw";
 import { identity, point, raw } from "../shapes";
-import { type StepType, shownPlace } from "../step-type";
+import type { StepType } from "../step-type";
 
 /** A thing that goes into a parcel. `payload` is its name inside the parcel's payload. */
 const parcelThing = z.object({ item: z.string(), from: raw, payload: z.string(), identity, position: point.nullable() });
@@ -10,10 +10,12 @@ export type ParcelThing = z.infer<typeof parcelThing>;
 const schema = z.object({
   type: z.literal("send"),
   parcel: z.string(),
-  depotId: z.string(),
-  depot: raw,
-  bag: raw,
   title: z.string(),
+  /** The depot's id, and its title. */
+  depot: z.string(),
+  depotTitle: z.string(),
+  /** The name of the parcel's folder in it. */
+  bag: raw,
   madeAt: z.string(),
   things: z.array(parcelThing),
 });
@@ -24,7 +26,7 @@ export const send: StepType<SendStep> = {
   schema,
   role: "parcel",
   subject: (step) => step.title,
-  sentence: (step, { root, words }) =>
-    `${words.counted(step.things.length, "thing")} sent to ${shownPlace(step.depot, root)} as ${shownName(step.bag)}, read back, checksums compared`,
+  sentence: (step, { words }) =>
+    `${words.counted(step.things.length, "thing")} sent to ${step.depotTitle} as ${shownName(step.bag)}, read back, checksums compared`,
   touches: (step, touch) => touch.record(`sent:${step.parcel}`),
 };

@@ -2,6 +2,7 @@ import type { Identity, Json } from "@/core/ledger/shapes";
 import type { CopyStep } from "@/core/ledger/steps/copy";
 import { folderOf, nameOf, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
+import { parcelPlace } from "../../depots/address";
 import { forget, relocate } from "../relocate";
 import type { StepKind } from "../step-kind";
 import { expectFree, expectThing } from "../transfer";
@@ -17,9 +18,10 @@ export const copy: StepKind<CopyStep> = {
   async do(step, context) {
     const { disk } = context;
     expectFree(step.to, context);
+    const parcel = parcelPlace(context.db, step.parcel);
     const temporary = context.temporary("copy", folderOf(step.to));
     try {
-      const identity = await context.apart("copyTree", { tree: step.tree, to: temporary });
+      const identity = await context.apart("copyTree", { tree: step.tree, to: temporary, parcel });
       context.made("copy", identity.ino);
       const note: CopyNote = { identity };
       context.keep(note as unknown as Json);
@@ -39,7 +41,7 @@ export const copy: StepKind<CopyStep> = {
     const changed = () => new Problem("changed", { name: shownName(nameOf(step.to)) });
     const { ino } = expectThing(step.to, identity, context);
     const before = await context.carry("state", { path: step.to, watched: "all" });
-    await context.apart("compare", { path: step.to, tree: step.tree });
+    await context.apart("compare", { path: step.to, tree: step.tree, parcel: parcelPlace(context.db, step.parcel) });
     // Comparing takes its time, and a save through a new file takes none.
     expectThing(step.to, identity, context);
     if ((await context.carry("state", { path: step.to, watched: "all" })) !== before) throw changed();

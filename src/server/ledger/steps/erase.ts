@@ -2,6 +2,7 @@ import type { Json } from "@/core/ledger/shapes";
 import type { EraseStep } from "@/core/ledger/steps/erase";
 import { joinRaw, nameOf, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
+import { parcelPlace } from "../../depots/address";
 import { watchedIn } from "../../disk/tree";
 import { forget, relocate } from "../relocate";
 import type { StepKind } from "../step-kind";
@@ -46,9 +47,10 @@ export const erase: StepKind<EraseStep> = {
     const files = filesPath(step.trash, step.name);
     if (!step.copy) throw new Problem("erased", { name: shownName(step.name) });
     expectFree(files, context);
+    const parcel = parcelPlace(context.db, step.copy.parcel);
     const temporary = context.temporary("copy", step.trash);
     try {
-      const identity = await context.apart("copyTree", { tree: step.copy, to: temporary });
+      const identity = await context.apart("copyTree", { tree: step.copy.tree, to: temporary, parcel });
       context.made("copy", identity.ino);
       context.keep({ identity } as unknown as Json);
       mendInfo(step, context);

@@ -1,55 +1,61 @@
 import { bagIdentifier } from "@/core/depots/bagit";
 import type { Json } from "@/core/ledger/shapes";
 import type { ParcelThing, SendStep } from "@/core/ledger/steps/send";
-import { joinRaw, nameOf, shownName } from "@/core/names/raw";
+import { joinRaw, nameOf, rawFromText, shownName } from "@/core/names/raw";
 import { asProblem, Problem } from "@/core/problem";
 import { type ParcelRecord, readRecord, writeRecord } from "../../db/record";
-import type { Packed } from "../../disk/bag";
+import { addressOf } from "../../depots/address";
+import { storeAt } from "../../depots/kinds/kinds";
+import { type Packed, Packing } from "../../depots/packing";
+import { ParcelFiles } from "../../depots/parcel-files";
+import { readWhole } from "../../depots/store";
 import { diskProblem } from "../../disk/disk-problem";
 import type { StepContext, StepKind } from "../step-kind";
-import { expectFree, expectThing } from "../transfer";
+import { expectThing } from "../transfer";
 
-const bagOf = (step: SendStep) => joinRaw(step.depot, step.bag);
+const storeOf = (step: SendStep, { db, disk }: StepContext) => {
+  const address = addressOf(db, step.depot, step.depotTitle);
+  return { address, store: storeAt(address, disk) };
+};
+
+async function expectNameFree(step: SendStep, context: StepContext): Promise<void> {
+  const { store } = storeOf(step, context);
+  if ((await store.state()) !== "in reach") throw new Problem("depot-gone", { place: step.depotTitle });
+  if (await store.stat(step.bag)) throw new Problem("name-taken", { name: shownName(step.bag), place: step.depotTitle });
+}
 
 /**
  * Packs things into a bag in a depot, and only once all of it was read back the bag takes its name. Until then it counts as
  * nothing.
  */
 export const send: StepKind<SendStep> = {
-  check(step, context) {
-    if (context.disk.identity(step.depot)?.type !== "folder")
-      throw new Problem("depot-gone", { place: shownName(nameOf(step.depot)) });
-    expectFree(bagOf(step), context);
-  },
+  check: expectNameFree,
   async do(step, context) {
-    this.check(step, context);
-    const { disk } = context;
-    const part = context.temporary("copy", step.depot);
+    await expectNameFree(step, context);
+    const { address, store } = storeOf(step, context);
+    const part = context.temporary("copy", address.folder);
+    const files = new ParcelFiles(context.db, step.parcel);
     try {
       const { fit, unfit } = sortOut(step, context);
       const { parcel, title, madeAt } = step;
-      const packed = await context.apart("pack", { part, parcel, title, madeAt, things: fit });
+      const place = { depot: address, folder: nameOf(part) };
+      const packing = new Packing({ place, parcel, title, madeAt, things: fit }, context.disk, files, context.carry);
+      const packed = await context.outside(() => packing.run());
       Object.assign(packed.failed, unfit);
-      context.made("copy", packed.ino);
+      context.made("copy", context.disk.identity(part)?.ino ?? "");
       context.keep(packed as unknown as Json);
-      expectFree(bagOf(step), context);
-      disk.rename(part, bagOf(step));
-      try {
-        disk.syncFolder(step.depot);
-      } catch (error) {
-        // Not known to be durable, so not sent.
-        disk.rename(bagOf(step), part);
-        throw error;
-      }
+      await expectNameFree(step, context);
+      await store.commit(nameOf(part), step.bag);
       markSent(step, packed, context);
       return packed as unknown as Json;
     } catch (error) {
+      files.forget();
       try {
         await context.clear();
       } catch {
         // The depot is gone; what it holds of the part never counted.
       }
-      throw ofDepot(error, step);
+      throw asProblem(diskProblem(error, { place: step.depotTitle }));
     }
   },
   /** A parcel stays in its depot: taking an archive away is an act of its own. */
@@ -57,8 +63,12 @@ export const send: StepKind<SendStep> = {
   async settle(step, note, context, direction) {
     if (direction === "undo") return "undone";
     await context.clear();
-    const info = context.disk.readSmall(joinRaw(bagOf(step), "bag-info.txt"));
-    if (!note || !info || bagIdentifier(info.toString("utf8")) !== step.parcel) return "undone";
+    const { store } = storeOf(step, context);
+    const info = await readWhole(store, joinRaw(step.bag, rawFromText("bag-info.txt")), 1 << 20);
+    if (!note || !info || bagIdentifier(info.toString("utf8")) !== step.parcel) {
+      new ParcelFiles(context.db, step.parcel).forget();
+      return "undone";
+    }
     markSent(step, note as unknown as Packed, context);
     return "done";
   },
@@ -80,15 +90,6 @@ function sortOut(step: SendStep, context: StepContext): { fit: ParcelThing[]; un
   return { fit, unfit };
 }
 
-function ofDepot(error: unknown, step: SendStep): Problem {
-  const problem = asProblem(diskProblem(error, { place: shownName(nameOf(step.depot)) }));
-  if (problem.code === "folder-gone" || problem.code === "vanished")
-    return new Problem("depot-gone", { place: shownName(nameOf(step.depot)) });
-  if (problem.code === "no-space" || problem.code === "read-only")
-    return new Problem(problem.code, { place: shownName(nameOf(step.depot)) });
-  return problem;
-}
-
 function markSent(step: SendStep, note: Packed, context: StepContext): void {
   context.atCommit(() => {
     const key = `parcel:${step.parcel}`;
@@ -96,7 +97,7 @@ function markSent(step: SendStep, note: Packed, context: StepContext): void {
     if (!parcel) return;
     const sent: ParcelRecord = {
       ...parcel,
-      depot: step.depotId,
+      depot: step.depot,
       state: "sent",
       sentAt: context.now(),
       bag: step.bag,

@@ -1,0 +1,74 @@
+import { joinRaw, nameOf, type Raw, shownName } from "@/core/names/raw";
+import { asProblem, Problem } from "@/core/problem";
+import { freeBytes } from "../../disk/around";
+import type { Disk } from "../../disk/disk";
+import { diskProblem } from "../../disk/disk-problem";
+import { contentOnDevice, removeMade, writeContent } from "../../disk/tree";
+import type { DepotStore, StoredEntry } from "../store";
+
+/** A depot that is a folder of this computer. */
+export function folderStore({ folder }: { folder: Raw }, disk: Disk): DepotStore {
+  const at = (path: Raw) => (path === "" ? folder : joinRaw(folder, path));
+  const place = shownName(nameOf(folder));
+  const isThere = () => disk.identity(folder)?.type === "folder";
+  /** What fails for the depot as a whole is said of the depot. */
+  const said = async <T>(work: () => T | Promise<T>): Promise<T> => {
+    try {
+      return await work();
+    } catch (error) {
+      const problem = asProblem(diskProblem(error, { place }));
+      if (problem.code === "folder-gone" || problem.code === "vanished") {
+        if (!isThere()) throw new Problem("depot-gone", { place });
+      } else if (problem.code === "no-space" || problem.code === "read-only") throw new Problem(problem.code, { place });
+      throw problem;
+    }
+  };
+  const entryOf = (path: Raw): StoredEntry | undefined => {
+    const there = disk.identity(at(path));
+    return there && { name: nameOf(path), type: kindOf(there.type), bytes: there.bytes };
+  };
+  return {
+    async state() {
+      try {
+        return isThere() ? "in reach" : "gone";
+      } catch {
+        return "gone";
+      }
+    },
+    capacity: async () => freeBytes(folder),
+    stat: (path) => said(() => entryOf(path)),
+    list: (path) =>
+      said(() =>
+        (disk.list(at(path)) ?? []).map(({ name, type }) => {
+          const known = kindOf(type);
+          return { name, type: known, bytes: known === "file" ? (entryOf(joinRaw(path, name))?.bytes ?? 0) : 0 };
+        }),
+      ),
+    read: (path) => contentOnDevice(disk, at(path)),
+    makeFolder: (path) => said(() => disk.makeFolder(at(path), 0o755)),
+    write: (path, content, mtimeNs) =>
+      said(async () => {
+        await writeContent(disk, at(path), content);
+        if (mtimeNs !== undefined) disk.writing(at(path), (inside, name) => inside.calls.setMtime(inside.at(name), mtimeNs));
+      }),
+    settle: (path) =>
+      said(() => {
+        disk.syncFolder(at(path));
+        disk.syncFileSystem(at(path));
+      }),
+    commit: (part, bag) =>
+      said(() => {
+        disk.rename(at(part), at(bag));
+        try {
+          disk.syncFolder(folder);
+        } catch (error) {
+          // Not known to be durable, so not sent.
+          disk.rename(at(bag), at(part));
+          throw error;
+        }
+      }),
+    remove: (path) => said(() => removeMade(disk, at(path))),
+  };
+}
+
+const kindOf = (type: string): StoredEntry["type"] => (type === "file" || type === "folder" ? type : "other");
