@@ -1,4 +1,3 @@
-import { z } from "zod";
 import type { QuietLevel } from "../screen/state";
 import { type Saying, type StepType, Touch } from "./step-type";
 import { copy } from "./steps/copy";
@@ -46,11 +45,11 @@ export const typeOf = (step: Step): StepType<Step> => stepTypes[step.type] as un
 
 export const stepTypeNames = Object.keys(stepTypes) as [StepTypeName, ...StepTypeName[]];
 
-const anyType = z.object({ type: z.enum(stepTypeNames) });
-
-/** A step from data of the present version. @throws ZodError where it is none */
+/** A step from data of the present version. @throws ZodError, or an error, where it is none */
 export function parseStep(data: unknown): Step {
-  return stepTypes[anyType.parse(data).type].schema.parse(data);
+  const type = (data as Partial<Step> | null)?.type;
+  if (type === undefined || !Object.hasOwn(stepTypes, type)) throw new Error(`${String(type)} is no type of step`);
+  return stepTypes[type].schema.parse(data);
 }
 
 /** What steps have to do with. */
