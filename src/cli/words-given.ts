@@ -3,7 +3,7 @@ import os from "node:os";
 import type { HomeRef } from "@/contract/homes";
 import type { ItemRef } from "@/contract/items";
 import { folderOf, joinRaw, nameOf, normalRaw, type Raw, rawFromBytes, rawFromText, shownName } from "@/core/names/raw";
-import type { Account } from "@/server/account";
+import { type Account, tuckedFolder } from "@/server/account";
 import { realFolder } from "@/server/disk/around";
 
 /** The bytes of each word on the command line: Node turns bytes that are no UTF-8 into something else. */
@@ -47,10 +47,11 @@ export function depotWord(text: string): string {
   return shownName(realFolder(path) ?? path);
 }
 
-/** A thing as it was typed: a path, or the bare name of something on a worktop. */
+/** A thing as it was typed: a path, or the bare name of something on a worktop, in sight or out of it. */
 export function itemWord(account: Account, text: string): ItemRef {
   const raw = rawWord(text);
-  const candidates = raw.includes("/") ? [] : account.worktops.map((w) => joinRaw(w.folder, raw));
+  const folders = [...account.worktops.map(({ folder }) => folder), ...account.worktops.map(tuckedFolder)];
+  const candidates = raw.includes("/") ? [] : folders.map((folder) => joinRaw(folder, raw));
   const path = candidates.find(exists) ?? resolveFolder(absolute(raw));
   return { path: btoa(path) };
 }

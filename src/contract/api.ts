@@ -24,7 +24,7 @@ import {
   trashRestoreInput,
   undoInput,
 } from "./ledger";
-import { type QuietAnswers, quietInput } from "./quiet";
+import { hideInput, type QuietAnswers, quietInput } from "./quiet";
 import { backupInput, keyInput, launcherInput, type SettingsAnswers, screenInput } from "./settings";
 import {
   archiveInput,
@@ -87,6 +87,8 @@ export const api = {
   "depots/show": checkInput,
   "depots/restore": parcelRestoreInput,
   "quiet/show": quietInput,
+  "quiet/hide": hideInput,
+  "quiet/bring-back": hideInput,
   "quiet/status": nothing,
   "ledger/list": entriesInput,
   "ledger/undo": undoInput,

@@ -65,7 +65,7 @@ export interface EntryAnswer {
   of: number | null;
   sitting: string | null;
   /** Who gave it; null where it is not known. */
-  by: "window" | "command" | null;
+  by: "window" | "command" | "timetable" | null;
   refused: ReportJson["refused"];
 }
 

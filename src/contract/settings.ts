@@ -4,8 +4,8 @@ import { commandNames, type Keys } from "@/core/settings/keys";
 import type { SessionLine } from "./guard";
 import { type ReportJson, trial } from "./items";
 
-/** The launchers that can stand among the account's programs: one that opens Vuoto, and one for gathering. */
-export const launchers = ["open", "gather"] as const;
+/** The launchers that can stand among the account's programs: one that opens Vuoto, one for gathering, and one for quiet. */
+export const launchers = ["open", "gather", "quiet"] as const;
 
 /** Puts a launcher among the account's programs, or takes it away. */
 export const launcherInput = z.object({ which: z.enum(launchers), away: z.boolean().optional(), ...trial });

@@ -68,7 +68,8 @@ test("what is hidden, decided, hard to name, or known to lie elsewhere or nowher
   expect(back.sheet.tiles.filter((tile) => tile.verdict)).toHaveLength(40);
   expect(new Set(back.sheet.tiles.map((tile) => tile.elsewhere))).toContain(false);
   const hidden = quietView(engine);
-  expect(hidden.outOfSight).toHaveLength(1940);
+  expect(hidden.stays).toHaveLength(40);
+  expect(hidden.sheet!.tiles.filter((tile) => tile.outOfSight)).toHaveLength(1940);
   expect(plain(quietFrom(tellQuiet(hidden)))).toEqual(plain(hidden));
   const trash = ledgerView(engine, { sheet: "trash" });
   expect(trash.trash).toHaveLength(20);

@@ -192,15 +192,12 @@ const pileColumns: Column<PileItem>[] = [
   },
 ];
 
-export const tellQuiet = ({ sheet, outOfSight, ...view }: QuietView): Told<QuietView> =>
-  JSON.stringify({ ...view, sheet: sheet && tellSheet(sheet), outOfSight: tell(outOfSight, pileColumns) });
+export const tellQuiet = ({ sheet, ...view }: QuietView): Told<QuietView> =>
+  JSON.stringify({ ...view, sheet: sheet && tellSheet(sheet) });
 
 export function quietFrom(told: Told<QuietView>): QuietView {
-  const { sheet, outOfSight, ...view } = JSON.parse(told) as Omit<QuietView, "sheet" | "outOfSight"> & {
-    sheet?: ToldSheet;
-    outOfSight: string;
-  };
-  return { ...view, sheet: sheet && sheetFrom(sheet), outOfSight: hear(outOfSight, pileColumns) };
+  const { sheet, ...view } = JSON.parse(told) as Omit<QuietView, "sheet"> & { sheet?: ToldSheet };
+  return { ...view, sheet: sheet && sheetFrom(sheet) };
 }
 
 export const tellSitting = (view: SittingView): Told<SittingView> =>

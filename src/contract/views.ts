@@ -1,5 +1,6 @@
 import type { SuggestedHome } from "@/contract/homes";
 import type { PlannedHome } from "@/core/homes/filing-plan";
+import type { QuietLevel } from "@/core/screen/state";
 import type { Keys } from "@/core/settings/keys";
 import type { FindingKind } from "@/core/survey/findings";
 import type { Kind } from "@/core/survey/kinds";
@@ -148,6 +149,8 @@ export interface ThingView {
   proofs: { title: string; text: string }[];
   look: LookView;
   homes: { id: string; title: string; why: string }[];
+  /** Whether it is out of sight; undefined of what does not lie on the desktop, which alone is on a screen. */
+  outOfSight?: boolean;
 }
 
 export interface PileItem {
@@ -217,16 +220,32 @@ export interface DepotsView {
 }
 
 export interface QuietView {
-  level: string;
-  levels: { level: "everything" | "what stays" | "bare"; words: string; now: boolean }[];
-  /** The icons in sight; where this screen does not say where they lie, as many as fit on one. */
+  level: QuietLevel;
+  /** With "some kinds": those that are out of sight. */
+  kinds: Kind[];
+  /** What arrives goes out of sight too. */
+  along: boolean;
+  /** When everything comes back by itself, in words. */
+  until?: string;
+  /** Its clock was set back: when it ends cannot be told. */
+  doubt: boolean;
+  /** All that lies on the desktop, in sight or out of it. */
   sheet?: SheetView;
-  /** How many more are in sight than are drawn. */
-  undrawn: number;
-  outOfSight: PileItem[];
-  arrived: number;
-  sentence: string;
+  /** Whether the screen says where its icons lie; if not, they are laid out by age. */
   positioned: boolean;
+  /** The things that were left on purpose. */
+  stays: string[];
+  /** Those that were taken out of sight one by one. */
+  apart: string[];
+  arrived: number;
+  /** The names of what is in sight still, as a program has it open. */
+  inUse: string[];
+  /** How things get out of sight on this screen. */
+  sentence: string;
+  /** The command that takes everything out of sight and brings it back, for a key of the person's own. */
+  command: string;
+  /** The last time that it was given by command. */
+  pressed?: { entry: number; words: string };
 }
 
 export interface EntryLine {

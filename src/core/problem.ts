@@ -258,6 +258,16 @@ const sentences = {
     remedy: "The thing was left where it is: in there, somebody else could take it. Move it to a home first.",
   },
   erased: { status: 410, title: (f) => `${it(f)} was erased, and no parcel holds it.`, remedy: "It cannot be brought back." },
+  "no-kind": {
+    status: 400,
+    title: () => "No kind was named that should go out of sight.",
+    remedy: "Nothing was done. Name one, such as shortcut, folder, file or picture.",
+  },
+  "unknown-icon": {
+    status: 404,
+    title: (f) => `${it(f)} does not lie on your desktop, in sight or out of it.`,
+    remedy: "Nothing was done. Only what lies on the desktop can be taken out of sight.",
+  },
   "already-quiet": { status: 409, title: () => "The screen already shows exactly that.", remedy: "Nothing was done." },
   cancelled: {
     status: 409,

@@ -94,8 +94,12 @@ export function openAccount(place: AccountPlace): Account {
   };
 }
 
-/** The launchers that may be put among the programs: one that opens Vuoto, and one for gathering. */
-export const launcherFile = { open: rawFromText("vuoto.desktop"), gather: rawFromText("vuoto-gather.desktop") };
+/** The launchers that may be put among the programs: one that opens Vuoto, one for gathering, and one for quiet. */
+export const launcherFile = {
+  open: rawFromText("vuoto.desktop"),
+  gather: rawFromText("vuoto-gather.desktop"),
+  quiet: rawFromText("vuoto-quiet.desktop"),
+};
 
 /** The folder in which things out of sight lie on a screen that draws whatever is in the worktop. */
 export const tuckedName = rawFromText(".out-of-sight");

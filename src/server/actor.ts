@@ -1,7 +1,7 @@
 import { AsyncLocalStorage } from "node:async_hooks";
 
-/** Who gives an act: somebody at a window, or a command. */
-export type Actor = "window" | "command";
+/** Who gives an act: somebody at a window, a command, or what the person said should hold from a time on. */
+export type Actor = "window" | "command" | "timetable";
 
 const key = Symbol.for("vuoto: actor");
 const held = globalThis as { [key]?: AsyncLocalStorage<Actor> };

@@ -35,7 +35,7 @@ import { trashList } from "./ledger/trash-list";
 import { restoreFromTrash } from "./ledger/trash-restore";
 import { again, undo } from "./ledger/undo";
 import { forgetPictures } from "./looks/picture-cache";
-import { quiet, quietNow } from "./quiet/quiet";
+import { bringBack, hide, quiet, quietStatus } from "./quiet/quiet";
 import { backup } from "./settings/backup";
 import { setKey } from "./settings/key";
 import { launcher } from "./settings/launcher";
@@ -119,10 +119,9 @@ const operations: { [P in ApiPath]: Operation<P> } = {
   "depots/show": showParcel,
   "depots/restore": restoreParcel,
   "quiet/show": quiet,
-  "quiet/status": (engine) => {
-    const { level, outOfSight, arrived } = quietNow(engine);
-    return { level, outOfSight: outOfSight.map((item) => shownName(item.path)), arrived };
-  },
+  "quiet/hide": hide,
+  "quiet/bring-back": bringBack,
+  "quiet/status": (engine) => quietStatus(engine),
   "ledger/list": ledgerList,
   "ledger/steps": (engine, input) => stepsInWords(engine, input.entry),
   "ledger/later": (engine, input) => later(engine, input.entry),

@@ -4,6 +4,7 @@ import { soonButNotLate, watchFolders } from "./disk/watching";
 import type { Engine } from "./engine";
 import { theEngine, whenOpened } from "./opening";
 import { operate } from "./operations";
+import { Standing } from "./quiet/standing";
 import { keepDailyCopy } from "./settings/backup";
 import { goOnGiving } from "./sitting/give";
 
@@ -44,8 +45,14 @@ function serve(engine: Engine): void {
   process.once("SIGINT", () => void end());
 
   goOnGiving(engine, (act, input) => operate(engine, act, input));
-  const lookAgain = (what?: "all") => void engine.lookAgain(what).catch(say);
+  const standing = new Standing(engine);
+  const lookAgain = (what?: "all") =>
+    void engine
+      .lookAgain(what)
+      .then(() => standing.tick())
+      .catch(say);
   lookAgain("all");
+  standing.begin(say);
   keepCopies(engine);
 
   watchFolders(

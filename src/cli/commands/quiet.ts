@@ -1,29 +1,90 @@
 import type { Command } from "commander";
 import { Problem } from "@/core/problem";
+import { type KindGroup, kindGroups } from "@/core/quiet/levels";
+import { untilFrom } from "@/core/quiet/until";
+import { type Kind, kinds } from "@/core/survey/kinds";
 import type { Given } from "../given";
 import { out, words } from "../print";
 
 /** The commands for quiet. */
 export function quietCommands(program: Command, given: Given): void {
-  const { act, show } = given;
+  const { act, show, items } = given;
   const quiet = program.command("quiet").description("take the icons out of sight, and bring them back");
   quiet
     .command("on")
-    .option("--level <level>", "bare, or: what stays", "bare")
-    .action((o: { level: string }) => {
-      if (o.level !== "bare" && o.level !== "what stays")
-        throw new Problem("bad-words", { detail: `${o.level} is no level. There are: bare, what stays.` });
-      const level = o.level;
-      return act("quiet/show", () => ({ level }));
+    .description("take everything out of sight; or all but what stays; or some kinds")
+    .option("--leave <what>", "what remains in sight: nothing, or stays", "nothing")
+    .option("--hide <kinds>", "only these go: drive, shortcut, folder, file, or a kind such as picture, several with commas")
+    .option("--until <time>", "when everything comes back: 17:30, 45m, 2h, a date")
+    .option("--along", "what arrives meanwhile goes out of sight too")
+    .option("--even-in-use", "also what a program has open")
+    .action((o: { leave: string; hide?: string; until?: string; along?: true; evenInUse?: true }, command: Command) => {
+      if (o.leave !== "nothing" && o.leave !== "stays")
+        throw new Problem("bad-words", { detail: `${o.leave} cannot be left. There are: nothing, stays.` });
+      if (o.hide !== undefined && command.getOptionValueSource("leave") === "cli")
+        throw new Problem("bad-words", { detail: "Say what to leave, or which kinds to hide, not both." });
+      return act("quiet/show", () => ({
+        level: o.hide !== undefined ? "some kinds" : o.leave === "stays" ? "what stays" : "bare",
+        kinds: o.hide === undefined ? undefined : kindsNamed(o.hide),
+        until: o.until === undefined ? undefined : endNamed(o.until),
+        along: o.along,
+        evenInUse: o.evenInUse,
+      }));
     });
-  quiet.command("off").action(() => act("quiet/show", () => ({ level: "everything" })));
-  quiet.command("toggle").action(() => act("quiet/show", () => ({ level: "toggle" })));
-  quiet.command("status").action(() =>
-    show("quiet/status", {}, (answer) => {
-      out(
-        `The level is ${answer.level}. ${words().counted(answer.outOfSight.length, "thing is", "things are")} out of sight; ${answer.arrived} arrived since.`,
-      );
-      for (const path of answer.outOfSight) out(`  ${path}`);
-    }),
-  );
+  quiet
+    .command("off")
+    .description("bring everything back in sight")
+    .action(() => act("quiet/show", () => ({ level: "everything" })));
+  quiet
+    .command("toggle")
+    .description("out of sight, and back")
+    .action(() => act("quiet/show", () => ({ level: "toggle" })));
+  quiet
+    .command("status")
+    .description("how much is shown, and what is out of sight")
+    .action(() =>
+      show("quiet/status", {}, (answer) => {
+        const { level, outOfSight, arrived, inUse, until } = answer;
+        const counted = (n: number) => words().counted(n, "thing is", "things are");
+        const ends = until === null ? "" : ` It ends ${words().dateTime(Date.parse(until))}.`;
+        out(`The level is ${level}. ${counted(outOfSight.length)} out of sight; ${arrived} arrived since.${ends}`);
+        if (inUse > 0) out(`${counted(inUse)} in sight still, as a program has them open.`);
+        for (const { path } of outOfSight) out(`  ${path}`);
+      }),
+    );
+  program
+    .command("hide")
+    .argument("<item...>")
+    .option("--even-in-use", "also what a program has open")
+    .description("take single things on the desktop out of sight")
+    .action((names: string[], o: { evenInUse?: true }) =>
+      act("quiet/hide", (account) => ({ items: items(account, names), evenInUse: o.evenInUse })),
+    );
+  program
+    .command("show")
+    .argument("<item...>")
+    .description("bring single things back in sight, each to its spot")
+    .action((names: string[]) => act("quiet/bring-back", (account) => ({ items: items(account, names) })));
+}
+
+function endNamed(text: string): number {
+  const until = untilFrom(text, Date.now());
+  if (until === undefined)
+    throw new Problem("bad-words", { detail: `${text} is no time to come. Say 17:30, 45m, 2h or a date, as 2026-12-01.` });
+  return until;
+}
+
+/** Kinds as they are typed: a group such as file, or a kind, in the singular or the plural. */
+function kindsNamed(text: string): Kind[] {
+  const named = text.split(",").map((word) => word.trim().toLowerCase().replaceAll("-", " "));
+  const found = named.flatMap((word): readonly Kind[] => {
+    const one = word.replace(/s$/, "");
+    const group = [word, one].find((name): name is KindGroup => Object.hasOwn(kindGroups, name));
+    if (group) return kindGroups[group];
+    const kind = kinds.find((known) => known === word || known === one);
+    if (kind) return [kind];
+    const known = [...Object.keys(kindGroups), ...kinds.filter((k) => !Object.hasOwn(kindGroups, k))];
+    throw new Problem("bad-words", { detail: `${word || "Nothing"} is no kind. There are: ${known.join(", ")}.` });
+  });
+  return [...new Set(found)];
 }

@@ -1,6 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { isName, type Raw, rawFromBytes, rawFromText } from "../names/raw";
+import { firstScreen } from "../screen/state";
 import { makeWords } from "../words/words";
 import { dependents, dependsOn } from "./depends";
 import type { Identity } from "./shapes";
@@ -104,8 +105,8 @@ test("steps in words", () => {
     say({
       type: "screen",
       part: "shown",
-      from: { level: "everything", since: 0, hidden: [] },
-      to: { level: "bare", since: 0, hidden: ["a", "b"] },
+      from: firstScreen.shown,
+      to: { ...firstScreen.shown, level: "bare", hidden: ["a", "b"] },
     }),
   ).toBe("2 icons out of sight, level bare");
   expect(shownPlace(raw("/mnt/disk"), raw("/home/u"))).toBe("/ mnt / disk");

@@ -20,8 +20,12 @@ describe("a stored step", () => {
       { level: "everything", since: 0, hidden: [] },
       { level: "bare", since: 7, hidden: ["a"] },
     ];
-    for (const version of [1, 2])
-      expect(read(version, { type: "show", from, to })).toEqual({ type: "screen", part: "shown", from, to });
+    const more = { kinds: [], apart: [], despite: [], along: false, until: null };
+    const now = { type: "screen", part: "shown", from: { ...from, ...more }, to: { ...to, ...more } };
+    for (const version of [1, 2]) expect(read(version, { type: "show", from, to })).toEqual(now);
+    expect(read(3, { type: "screen", part: "shown", from, to })).toEqual(now);
+    expect(read(planVersion, now)).toEqual(now);
+    expect(() => read(planVersion, { type: "screen", part: "shown", from, to })).toThrow();
     expect(() => read(planVersion, { type: "show", from, to })).toThrow();
   });
   test("of the third version named what lies in a parcel by its place on this computer", () => {

@@ -15,8 +15,10 @@ const upgrades: Record<number, (step: Stored) => Stored> = {
   },
   /** Version 2 knew one part of the screen. */
   2: (step) => (step.type === "show" ? { ...step, type: "screen", part: "shown" } : step),
-  /** Version 3 named what lies in a parcel by its place on this computer. */
+  /** Version 3 named what lies in a parcel by its place on this computer, and how much is shown by a level alone. */
   3: (step) => {
+    if (step.type === "screen" && step.part === "shown")
+      return { ...step, from: { ...levelAlone, ...(step.from as Stored) }, to: { ...levelAlone, ...(step.to as Stored) } };
     if (step.type === "copy") return { ...step, ...inParcel(step.tree as StoredEntry[]) };
     if (step.type === "erase" && step.copy) return { ...step, copy: inParcel(step.copy as StoredEntry[]) };
     if (step.type !== "send") return step;
@@ -24,6 +26,8 @@ const upgrades: Record<number, (step: Stored) => Stored> = {
     return { ...rest, depot: depotId, depotTitle: shownName(nameOf(depot as Raw)) };
   },
 };
+
+const levelAlone = { kinds: [], apart: [], despite: [], along: false, until: null };
 
 interface StoredEntry {
   source?: string;

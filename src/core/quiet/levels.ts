@@ -1,5 +1,5 @@
-import type { QuietLevel, Shown } from "../ledger/../screen/state";
-import type { Kind } from "../survey/kinds";
+import type { QuietLevel, Shown } from "../screen/state";
+import { type Kind, kinds } from "../survey/kinds";
 
 /** What decides whether an icon is shown. */
 export interface Icon {
@@ -10,28 +10,43 @@ export interface Icon {
   arrivedAt: number;
 }
 
-/** The levels that a person can choose now, from the most to the least. */
-export const quietLevels: QuietLevel[] = ["everything", "what stays", "bare"];
+/** How much is to be in sight. */
+export type HowMuch = Pick<Shown, "level" | "kinds" | "apart" | "despite">;
 
-/** The icons that are out of sight at a level. */
-export function hiddenAt(level: QuietLevel, icons: Icon[], kinds: Kind[] = ["drive", "shortcut"]): string[] {
-  switch (level) {
-    case "everything":
-      return [];
-    case "some kinds":
-      return icons.filter((icon) => kinds.includes(icon.kind)).map((icon) => icon.id);
-    case "what stays":
-      return icons.filter((icon) => !icon.stays).map((icon) => icon.id);
-    case "bare":
-      return icons.map((icon) => icon.id);
-    default:
-      return level satisfies never;
-  }
+/** The levels, from the most that is shown to the least. */
+export const quietLevels: readonly QuietLevel[] = ["everything", "some kinds", "what stays", "bare"];
+
+/** Groups of kinds as a person thinks of them: drives, shortcuts, folders, and files, which are all the others. */
+export const kindGroups = {
+  drive: ["drive"],
+  shortcut: ["shortcut"],
+  folder: ["folder"],
+  file: kinds.filter((kind) => kind !== "drive" && kind !== "shortcut" && kind !== "folder"),
+} as const satisfies Record<string, readonly Kind[]>;
+export type KindGroup = keyof typeof kindGroups;
+
+/** The icons that are out of sight: by the level, and one by one. */
+export function hiddenBy({ level, kinds: hide, apart, despite }: HowMuch, icons: readonly Icon[]): string[] {
+  const byLevel: Record<QuietLevel, (icon: Icon) => boolean> = {
+    everything: () => false,
+    "some kinds": ({ kind }) => hide.includes(kind),
+    "what stays": ({ stays }) => !stays,
+    bare: () => true,
+  };
+  const [away, kept] = [new Set(apart), new Set(despite)];
+  return icons.filter((icon) => away.has(icon.id) || (byLevel[level](icon) && !kept.has(icon.id))).map((icon) => icon.id);
 }
 
-/** What arrived after it became quiet, and is in sight. */
-export function arrivedSince(shown: Shown, icons: Icon[]): Icon[] {
+/** What arrived after it became quiet, is in sight, and would not be if it had been there before. */
+export function arrivedSince(shown: Shown, icons: readonly Icon[]): Icon[] {
   if (shown.level === "everything") return [];
-  const hidden = new Set(shown.hidden);
-  return icons.filter((icon) => icon.arrivedAt > shown.since && !hidden.has(icon.id));
+  const [hidden, wanted] = [new Set(shown.hidden), new Set(hiddenBy(shown, icons))];
+  return icons.filter((icon) => icon.arrivedAt > shown.since && wanted.has(icon.id) && !hidden.has(icon.id));
 }
+
+/** Whether the time came to bring everything back. Where the clock says that it is before it began, nothing is. */
+export const isOver = ({ until, since }: Pick<Shown, "until" | "since">, now: number): boolean =>
+  until !== null && until <= now && !isInDoubt({ since }, now);
+
+/** A clock that was set back says nothing about when to end: what is out of sight stays so, and that is said. */
+export const isInDoubt = ({ since }: Pick<Shown, "since">, now: number): boolean => since > now + 60_000;

@@ -1,9 +1,21 @@
 import { z } from "zod";
+import { kinds } from "../survey/kinds";
 
 /** How much is shown, since when, and which items are out of sight. */
 const shown = z.object({
   level: z.enum(["everything", "some kinds", "what stays", "bare"]),
+  /** With "some kinds": these are out of sight. */
+  kinds: z.array(z.enum(kinds)),
+  /** Things that were taken out of sight one by one, whatever the level. */
+  apart: z.array(z.string()),
+  /** Things that were brought back in sight one by one, in spite of the level. */
+  despite: z.array(z.string()),
+  /** What arrives meanwhile goes out of sight too. */
+  along: z.boolean(),
+  /** Milliseconds since 1970; 0 while everything is shown. */
   since: z.number(),
+  /** When everything comes back in sight by itself, likewise; null where it does not. */
+  until: z.number().nullable(),
   hidden: z.array(z.string()),
 });
 export type Shown = z.infer<typeof shown>;
@@ -22,10 +34,10 @@ export type ScreenPart = keyof typeof screenParts;
 export type ScreenState = { [P in ScreenPart]: z.infer<(typeof screenParts)[P]> };
 
 /** The form in which the state is kept. */
-export const screenVersion = 1;
+export const screenVersion = 2;
 
 export const firstScreen: ScreenState = {
-  shown: { level: "everything", since: 0, hidden: [] },
+  shown: { level: "everything", kinds: [], apart: [], despite: [], along: false, since: 0, until: null, hidden: [] },
   size: { width: 1920, height: 1080, icon: { width: 64, height: 74 }, label: { width: 96, height: 30 } },
 };
 

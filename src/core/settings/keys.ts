@@ -25,6 +25,7 @@ export const commands = {
   "type a home": { key: "/", does: "type a home, or a new one", where: "a verdict" },
   "new titles": { key: "m", does: "with new titles", where: "a verdict" },
   "wait until": { key: "d", does: "wait until a date", where: "one by one" },
+  "out of sight": { key: "c", does: "out of sight, and back", where: "a verdict" },
   "leave out": { key: "x", does: "leave one out", where: "homes" },
   "another home": { key: "n", does: "another home", where: "homes" },
   everything: { key: "e", does: "take everything sure, into every home", where: "homes" },
@@ -43,8 +44,12 @@ export type ChangedKeys = Partial<Record<CommandName, string>>;
 /** The key of each command. */
 export type Keys = Record<CommandName, string>;
 
-export const keysWith = (changed: ChangedKeys): Keys =>
-  Object.fromEntries(commandNames.map((name) => [name, changed[name] ?? commands[name].key])) as Keys;
+/** A command whose first key the person gave to another one has none, until it is given one. */
+export function keysWith(changed: ChangedKeys): Keys {
+  const given = new Set(Object.values(changed));
+  const keyOf = (name: CommandName) => changed[name] ?? (given.has(commands[name].key) ? "" : commands[name].key);
+  return Object.fromEntries(commandNames.map((name) => [name, keyOf(name)])) as Keys;
+}
 
 export const commandOn = (keys: Keys, key: string): CommandName | undefined => commandNames.find((name) => keys[name] === key);
 

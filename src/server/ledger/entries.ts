@@ -60,7 +60,7 @@ export class Entries {
   }
 
   /**
-   * The entry that the next undo takes back: the latest that stands. What brought everything back in sight is passed over,
+   * The entry that the next undo takes back: the latest that stands and that somebody gave. What brought everything back in sight is passed over,
    * with what had hidden it: an undo would hide it again.
    */
   latest(): EntryRow | undefined {
@@ -68,10 +68,14 @@ export class Entries {
       this.db,
       `SELECT e.* FROM entry t JOIN entry e ON e.id = t.target WHERE e.state = 'done' ORDER BY t.id DESC`,
     ).iterate();
-    let back = false;
+    let [back, passed] = [false, false];
     for (const row of standing) {
-      if (row.level === null) return row;
-      if (row.level !== "everything" && !back) return row;
+      const given = row.by !== "timetable";
+      // Single things taken out of sight are brought back by themselves once the screen was changed since.
+      if (row.level === null && given && !(row.act === "quiet" && passed)) return row;
+      if (row.level === null) continue;
+      passed = true;
+      if (row.level !== "everything" && !back && given) return row;
       back = row.level === "everything";
     }
     return undefined;

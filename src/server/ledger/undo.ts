@@ -26,10 +26,10 @@ export async function undo(engine: Engine, input: UndoInput): Promise<ReportJson
   }
   const id = input.entry ?? ledger.entries.latest()?.id;
   if (id === undefined) throw new Problem("undo-nothing");
-  if (input.withLater) {
-    const first = ledger.dependentsOf(id).map((entry) => entry.id);
-    if (first.length > 0) return undoAll(engine, [...first, id], input);
-  }
+  const later = ledger.dependentsOf(id);
+  // What was done by itself on the strength of an act goes with it: nobody gave it.
+  const together = input.withLater || (input.entry === undefined && later.every(({ by }) => by === "timetable"));
+  if (together && later.length > 0) return undoAll(engine, [...later.map((entry) => entry.id), id], input);
   return undoOne(engine, id, "Taking back", input);
 }
 

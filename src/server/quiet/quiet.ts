@@ -1,15 +1,19 @@
-import type { ReportJson } from "@/contract/items";
-import type { QuietInput } from "@/contract/quiet";
+import { isDeepStrictEqual } from "node:util";
+import type { ItemRef, ReportJson } from "@/contract/items";
+import type { HideInput, QuietAnswer, QuietInput } from "@/contract/quiet";
 import type { Plan } from "@/core/ledger/step";
+import { nameOf, type Raw, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
-import { arrivedSince, hiddenAt, type Icon } from "@/core/quiet/levels";
+import { arrivedSince, type HowMuch, hiddenBy, type Icon, isInDoubt } from "@/core/quiet/levels";
 import type { Shown } from "@/core/screen/state";
 import { perform } from "../act";
 import { readScreen } from "../db/record";
 import type { Engine, Reading } from "../engine";
 import { screenOf } from "../screen/screens";
 import { verdictsInForce } from "../sitting/verdict";
-import { itemsOn } from "../survey/items";
+import { type Item, itemsOn } from "../survey/items";
+
+const doing = "Changing what the screen shows";
 
 /** The desktop's icons, with what decides whether they are shown. */
 export function iconsOf(engine: Reading): Icon[] {
@@ -24,43 +28,144 @@ export function iconsOf(engine: Reading): Icon[] {
 
 /** Takes icons out of sight up to a level, or brings them back: one act. */
 export function quiet(engine: Engine, input: QuietInput): Promise<ReportJson> {
-  return perform(engine, "Changing what the screen shows", () => planQuiet(engine, input), { trial: input.dryRun });
+  return perform(engine, doing, () => planQuiet(engine, input), { trial: input.dryRun });
 }
 
 function planQuiet(engine: Engine, input: QuietInput): Plan {
+  const from = readScreen(engine.db).shown;
+  const toggled = from.level === "everything" ? "bare" : "everything";
+  const level = input.level === "toggle" ? toggled : input.level;
+  const kinds = level === "some kinds" ? (input.kinds ?? []) : [];
+  if (level === "some kinds" && kinds.length === 0) throw new Problem("no-kind");
+  const until = level === "everything" ? null : (input.until ?? null);
+  if (until !== null && until <= engine.now()) throw new Problem("bad-words", { detail: "That time is past." });
+  const wanted: HowMuch = {
+    level,
+    kinds,
+    // Who asks for everything means everything; a key that takes away and brings back leaves what was hidden before.
+    apart: level === "everything" && input.level !== "toggle" ? [] : from.apart,
+    despite: [],
+  };
+  const plan = planShown(engine, {
+    ...wanted,
+    hidden: hiddenBy(wanted, iconsOf(engine)),
+    along: level !== "everything" && input.along === true,
+    since: level === "everything" ? 0 : engine.now(),
+    until,
+    evenInUse: input.evenInUse,
+  });
+  return { ...plan, level };
+}
+
+/** Takes single things out of sight, whatever the level. */
+export function hide(engine: Engine, input: HideInput): Promise<ReportJson> {
+  return perform(engine, doing, () => planOnes(engine, input, "hide"), { trial: input.dryRun });
+}
+
+/** Brings single things back in sight, each into its very spot, whatever the level. */
+export function bringBack(engine: Engine, input: HideInput): Promise<ReportJson> {
+  return perform(engine, doing, () => planOnes(engine, input, "bring back"), { trial: input.dryRun });
+}
+
+function planOnes(engine: Engine, { items, evenInUse }: HideInput, what: "hide" | "bring back"): Plan {
+  const from = readScreen(engine.db).shown;
+  const ids = new Set(iconsNamed(engine, items).map(({ id }) => id));
+  const without = (list: string[]) => list.filter((id) => !ids.has(id));
+  const icons = iconsOf(engine);
+  const byLevel = new Set(hiddenBy({ ...from, apart: [], despite: [] }, icons));
+  const of = (level: boolean) => [...ids].filter((id) => byLevel.has(id) === level);
+  const before = new Set([...from.hidden, ...screenOf(engine).outOfSight(engine, itemsOn(engine.db, "desktop"), from)]);
+  // These alone: what arrived since is no part of it.
+  const hidden = icons.map(({ id }) => id).filter((id) => (ids.has(id) ? what === "hide" : before.has(id)));
+  return planShown(engine, {
+    ...from,
+    apart: what === "hide" ? [...without(from.apart), ...of(false)] : without(from.apart),
+    despite: what === "hide" ? without(from.despite) : [...without(from.despite), ...of(true)],
+    hidden,
+    evenInUse,
+  });
+}
+
+/** The desktop's things that are meant; one out of sight also by the path at which it lay. */
+function iconsNamed(engine: Engine, refs: ItemRef[]): Item[] {
+  const icons = itemsOn(engine.db, "desktop");
+  const desktop = engine.account.worktops.find(({ id }) => id === "desktop");
+  return refs.map((ref) => {
+    const path = typeof ref === "string" ? undefined : (atob(ref.path) as Raw);
+    const found = icons.find(
+      (item) =>
+        item.id === ref ||
+        (path !== undefined && (item.path === path || (desktop && path === (`${desktop.folder}/${item.name}` as Raw)))),
+    );
+    if (!found) throw new Problem("unknown-icon", { name: path && shownName(nameOf(path)) });
+    return found;
+  });
+}
+
+/** From what is shown now to something else. */
+function planShown(engine: Engine, { evenInUse, ...wanted }: Shown & { evenInUse?: true }): Omit<Plan, "level"> {
   const items = itemsOn(engine.db, "desktop");
   const from = readScreen(engine.db).shown;
   const screen = screenOf(engine);
   const outOfSight = screen.outOfSight(engine, items, from);
-  const level = input.level !== "toggle" ? input.level : from.level === "everything" ? "bare" : "everything";
-  const hidden = hiddenAt(level, iconsOf(engine));
-  const to: Shown = { level, since: level === "everything" ? 0 : engine.now(), hidden };
-  if (from.level === to.level && hidden.length === outOfSight.size && hidden.every((id) => outOfSight.has(id)))
-    throw new Problem("already-quiet");
+  const { hidden } = wanted;
+  // What is gone needs no word any more.
+  const lies = new Set(items.map(({ id }) => id));
+  const still = (ids: string[]) => ids.filter((id) => lies.has(id));
+  const to: Shown = { ...wanted, apart: still(wanted.apart), despite: still(wanted.despite) };
+  const asWanted = (a: HowMuch & Pick<Shown, "along" | "until">) => [a.level, a.kinds, a.apart, a.despite, a.along, a.until];
+  const isThere = hidden.length === outOfSight.size && hidden.every((id) => outOfSight.has(id));
+  if (isThere && isDeepStrictEqual(asWanted(from), asWanted(to))) throw new Problem("already-quiet");
   const words = engine.words();
+  const away = hidden.filter((id) => !outOfSight.has(id)).length;
+  const goes = new Set(hidden);
+  const back = [...outOfSight].filter((id) => !goes.has(id)).length;
   return {
     act: "quiet",
     words: (done) => {
       const moved = done.filter((step) => step.type === "move").length;
-      const n = screen.name === "simulated" ? Math.abs(hidden.length - outOfSight.size) : moved;
-      return `${hidden.length > outOfSight.size ? "Took" : "Brought"} ${words.counted(n, "icon")} ${hidden.length > outOfSight.size ? "out of" : "back in"} sight`;
+      const [what, where] = away > 0 || back === 0 ? ["Took", "out of"] : ["Brought", "back in"];
+      const n = screen.name === "simulated" || (away > 0 && back > 0) ? away || back : moved;
+      return n === 0 ? "Changed how much the screen shows" : `${what} ${words.counted(n, "icon")} ${where} sight`;
     },
-    steps: screen.steps(engine, items, from, to),
+    steps: screen.steps(engine, items, from, to, { evenInUse }),
     left: [],
-    level,
   };
 }
 
-/** How it stands: the level, what is out of sight, and what arrived since. */
+export const isOutOfSight = (engine: Engine, item: Item): boolean =>
+  screenOf(engine).outOfSight(engine, [item], readScreen(engine.db).shown).has(item.id);
+
+/** How it stands: the level, what is out of sight, what arrived since, and what is in sight still as a program has it open. */
 export function quietNow(engine: Engine) {
   const items = itemsOn(engine.db, "desktop");
   const { shown } = readScreen(engine.db);
   const hidden = screenOf(engine).outOfSight(engine, items, shown);
   const icons = iconsOf(engine);
+  const outOfSight = items.filter((item) => hidden.has(item.id));
+  const wanted = new Set(shown.hidden);
   return {
+    shown,
     level: shown.level,
-    outOfSight: items.filter((item) => hidden.has(item.id)),
+    outOfSight,
     arrived: arrivedSince({ ...shown, hidden: [...hidden] }, icons).length,
+    left: items.filter((item) => wanted.has(item.id) && !hidden.has(item.id)),
+    doubt: shown.until !== null && isInDoubt(shown, engine.now()),
     counts: { everything: icons.length, "what stays": icons.filter((icon) => icon.stays).length },
+  };
+}
+
+/** The same as data. */
+export function quietStatus(engine: Engine): QuietAnswer {
+  const { shown, outOfSight, arrived, left } = quietNow(engine);
+  const iso = (at: number | null) => (at === null || at === 0 ? null : new Date(at).toISOString());
+  return {
+    hidden: shown.level !== "everything" || outOfSight.length > 0,
+    level: shown.level,
+    since: iso(shown.since),
+    until: iso(shown.until),
+    outOfSight: outOfSight.map((item) => ({ name: item.label, path: shownName(item.path) })),
+    arrived,
+    inUse: left.length,
   };
 }

@@ -18,5 +18,5 @@ export interface Screen {
   /** The items that are out of sight, as it really is. */
   outOfSight(engine: Engine, items: readonly Item[], shown: Shown): Set<string>;
   /** The steps from what is shown to something else. Steps on items that may not go are left out and said. */
-  steps(engine: Engine, items: readonly Item[], from: Shown, to: Shown): Step[];
+  steps(engine: Engine, items: readonly Item[], from: Shown, to: Shown, options: { evenInUse?: true }): Step[];
 }

@@ -32,10 +32,11 @@ export const tuckedAway: Screen = {
     const folders = new Set(engine.account.worktops.map(tuckedFolder));
     return new Set(items.filter((item) => folders.has(item.folder)).map((item) => item.id));
   },
-  steps(engine, items, from, to) {
+  steps(engine, items, from, to, { evenInUse }) {
     const desktop = engine.account.worktops.find((w) => w.id === "desktop");
     if (!desktop) return [];
-    return tuck(engine, desktop, items, from, to);
+    const steps = tuck(engine, desktop, items, from, to);
+    return evenInUse ? steps.map((step) => (step.type === "move" ? { ...step, evenInUse } : step)) : steps;
   },
 };
 

@@ -1,13 +1,12 @@
 import type { ReportJson } from "@/contract/items";
 import { type LauncherInput, launchers } from "@/contract/settings";
 import type { Plan, Step } from "@/core/ledger/step";
-import { folderOf, joinRaw, type Raw, rawFromText, shownName, textOfRaw } from "@/core/names/raw";
-import { Problem } from "@/core/problem";
+import { folderOf, joinRaw, type Raw, rawFromText } from "@/core/names/raw";
 import { execWord } from "@/core/survey/desktop-entry";
 import { launcherFile } from "../account";
 import { perform } from "../act";
 import type { Engine } from "../engine";
-import { install } from "../install";
+import { commandWords } from "./command-line";
 
 /** Puts a launcher among the account's programs, or takes it away. */
 export function launcher(engine: Engine, input: LauncherInput): Promise<ReportJson> {
@@ -21,9 +20,9 @@ interface Launcher {
   name: string;
   comment: string;
   /** The command of Vuoto that it runs. */
-  runs: string;
+  runs: string[];
   /** A second thing that it offers. */
-  more?: { id: string; name: string; runs: string };
+  more?: { id: string; name: string; runs: string[] };
 }
 
 const kinds: Record<LauncherInput["which"], Launcher> = {
@@ -32,15 +31,23 @@ const kinds: Record<LauncherInput["which"], Launcher> = {
     purpose: "opening Vuoto",
     name: "Vuoto",
     comment: "See what lies on the desktop and in downloads, and clear it",
-    runs: "open",
+    runs: ["open"],
   },
   gather: {
     file: launcherFile.gather,
     purpose: "gathering",
     name: "Gather everything",
     comment: "Everything on the desktop into one folder, to be set out again exactly",
-    runs: "gather",
-    more: { id: "set-out", name: "Set it out again", runs: "set-out" },
+    runs: ["gather"],
+    more: { id: "set-out", name: "Set it out again", runs: ["set-out"] },
+  },
+  quiet: {
+    file: launcherFile.quiet,
+    purpose: "quiet",
+    name: "Quiet, and back",
+    comment: "All icons out of sight, and back where they were",
+    runs: ["quiet", "toggle"],
+    more: { id: "everything", name: "Bring everything back", runs: ["quiet", "off"] },
   },
 };
 
@@ -56,10 +63,7 @@ function planLauncher({ account, disk }: Engine, { which, away }: LauncherInput)
   const kind = kinds[which];
   const file = joinRaw(account.launchers, kind.file);
   const before = disk.readFile(file);
-  const root = textOfRaw(account.root);
-  if (root === undefined) throw new Problem("bad-name", { name: shownName(account.root) });
-  // With its record: another one of the same account would know nothing of this one's acts.
-  const command = [process.execPath, install("bin/vuoto.mjs"), "--account", root, "--data", account.data];
+  const command = commandWords(account);
   const after = away ? null : { content: rawFromText(launcherText(kind, command)), mode: 0o644 };
   const steps: Step[] = [];
   if (before?.content !== after?.content) {
@@ -78,7 +82,7 @@ function planLauncher({ account, disk }: Engine, { which, away }: LauncherInput)
 
 /** A desktop entry (Desktop Entry Specification 1.5) that runs Vuoto by command. */
 function launcherText({ name, comment, runs, more }: Launcher, command: string[]): string {
-  const exec = (word: string) => [...command, word].map(execWord).join(" ");
+  const exec = (words: string[]) => [...command, ...words].map(execWord).join(" ");
   return [
     "[Desktop Entry]",
     "Type=Application",

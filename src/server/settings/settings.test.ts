@@ -80,6 +80,7 @@ test("all that can be set is told, with what Vuoto keeps", async () => {
     launchers: [
       { which: "open", there: false },
       { which: "gather", there: false },
+      { which: "quiet", there: false },
     ],
     pictures: { size: "0 bytes", most: "200.0 MB" },
   });

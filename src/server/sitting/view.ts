@@ -7,6 +7,7 @@ import type { Engine, Reading } from "../engine";
 import { fitsOf } from "../homes/belonging";
 import { homes } from "../homes/homes";
 import { lookOf } from "../looks/looks";
+import { isOutOfSight } from "../quiet/quiet";
 import { type Item, itemById, itemsOn, itemsSettledIn } from "../survey/items";
 import { comparedInWords } from "../survey/spent";
 import { isBeingCounted } from "../survey/survey";
@@ -120,6 +121,7 @@ export async function thing(engine: Engine, id: string): Promise<ThingView> {
     proofs: await proofsOf(engine, item),
     look,
     homes: fitsOf(engine.belonging, item).map((fit) => ({ id: fit.home, title: titles.get(fit.home) ?? "", why: fit.why })),
+    outOfSight: item.worktop === "desktop" ? isOutOfSight(engine, item) : undefined,
   };
 }
 

@@ -80,8 +80,8 @@ export function Foot({ onKeys }: { onKeys: () => void }) {
               <Link href="/quiet" className="doing">
                 {outOfSight} out of sight{arrived > 0 ? `, ${arrived} arrived since` : ""}
               </Link>
-              <button type="button" className="doing" onClick={() => give("quiet")}>
-                bring back <KeyOf command="quiet" />
+              <button type="button" className="doing" onClick={() => void live.act(ask("quiet/show", { level: "everything" }))}>
+                bring back
               </button>
             </>
           ) : (

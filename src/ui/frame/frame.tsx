@@ -103,12 +103,11 @@ function Unheard() {
 /** The keys that work everywhere, and what they do. */
 function Commands() {
   const live = useLive();
-  const { frame } = live;
   const router = useRouter();
   const [keysOpen, setKeysOpen] = useState(false);
   const undo = () => void live.act(ask("ledger/undo", {}));
   const again = () => void live.act(ask("ledger/again", {}));
-  const quiet = () => void live.act(ask("quiet/show", { level: frame.level === "everything" ? "bare" : "everything" }));
+  const quiet = () => void live.act(ask("quiet/show", { level: "toggle" }));
   useKeys(
     {
       undo,

@@ -10,7 +10,8 @@ export function Key({ children }: { children: string }) {
   );
 }
 
-/** The key that a command has. */
+/** The key that a command has; nothing where it has none. */
 export function KeyOf({ command }: { command: CommandName }) {
-  return <Key>{drawnKey(useLive().frame.keys[command])}</Key>;
+  const key = useLive().frame.keys[command];
+  return key === "" ? null : <Key>{drawnKey(key)}</Key>;
 }

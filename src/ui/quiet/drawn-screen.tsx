@@ -1,23 +1,37 @@
-import type { SheetView } from "@/contract/views";
+import type { SheetView, Tile } from "@/contract/views";
 import { Glyph } from "../plan/glyph";
 
-/** A screen drawn to scale: wallpaper, and the icons that are in sight with their labels. */
-export function DrawnScreen({ sheet, width, label }: { sheet: SheetView; width: number; label: string }) {
+/** A screen drawn to scale: wallpaper, and icons with their labels. */
+export function DrawnScreen({
+  sheet,
+  tiles,
+  width,
+  height,
+  label,
+}: {
+  sheet: SheetView;
+  /** The icons that are drawn. */
+  tiles: Tile[];
+  /** Pixels of the page. */
+  width: number;
+  /** Pixels of the screen. */
+  height: number;
+  label: string;
+}) {
   const scale = width / sheet.width;
-  const inSight = sheet.tiles.filter((tile) => !tile.outOfSight);
   const { icon } = sheet;
   return (
     <div
       role="img"
-      aria-label={`${label}: ${inSight.length} icons in sight`}
+      aria-label={`${label}: ${tiles.length} icons in sight`}
       className="relative overflow-hidden border border-ink"
       style={{
         width,
-        height: Math.round((sheet.screenHeight || sheet.height) * scale),
+        height: Math.round(height * scale),
         background: "linear-gradient(200deg, #23404a, #5b7d7c 55%, #d9c9a3)",
       }}
     >
-      {inSight.map((tile) => (
+      {tiles.map((tile) => (
         <div
           key={tile.id}
           className="absolute text-center"
@@ -27,7 +41,7 @@ export function DrawnScreen({ sheet, width, label }: { sheet: SheetView; width: 
             className="mx-auto grid place-content-center overflow-hidden border border-[#15211d] bg-[#f8f9f6]"
             style={{ width: icon.width * scale * 0.82, height: icon.height * scale * 0.86 }}
           >
-            {tile.picture ? (
+            {tile.picture && !tile.outOfSight ? (
               <img
                 src={`/api/looks/picture?item=${tile.id}&size=tile`}
                 alt=""

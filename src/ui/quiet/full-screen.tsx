@@ -10,6 +10,7 @@ import { useKeys } from "../kit/keys";
 import { LiveProvider, useLive } from "../kit/live";
 import { useSize } from "../kit/size";
 import { DrawnScreen } from "./drawn-screen";
+import { awayBy, drawnBy, screenHeight } from "./shown";
 
 /** The sample computer's screen, as large as the window allows. */
 export function FullScreen({ told, frame }: { told: Told<QuietView>; frame: FrameView }) {
@@ -27,9 +28,12 @@ function Screen({ told }: { told: Told<QuietView> }) {
   const live = useLive();
   const router = useRouter();
   const [box, size] = useSize<HTMLDivElement>({ width: 1280, height: 740 });
-  const quiet = () => void live.act(ask("quiet/show", { level: view.level === "everything" ? "bare" : "everything" }));
+  const quiet = () => void live.act(ask("quiet/show", { level: "toggle" }));
   useKeys({ quiet, undo: () => void live.act(ask("ledger/undo", {})), Escape: () => router.push("/quiet") });
   const { sheet } = view;
+  const away = awayBy(view);
+  const { tiles } = drawnBy(view, away);
+  const height = screenHeight(view);
   return (
     <main className="grid h-full grid-rows-[minmax(0,1fr)_36px]">
       <h1 className="sr-only">The screen, full size</h1>
@@ -37,7 +41,9 @@ function Screen({ told }: { told: Told<QuietView> }) {
         {sheet && (
           <DrawnScreen
             sheet={sheet}
-            width={Math.min(size.width, Math.floor((size.height * sheet.width) / (sheet.screenHeight || sheet.height)))}
+            tiles={tiles}
+            width={Math.min(size.width, Math.floor((size.height * sheet.width) / height))}
+            height={height}
             label="the screen, full size"
           />
         )}
@@ -46,7 +52,7 @@ function Screen({ told }: { told: Told<QuietView> }) {
         <button type="button" className="doing" onClick={quiet}>
           {view.level === "everything" ? "quiet" : "bring everything back"} <KeyOf command="quiet" />
         </button>
-        <span>{view.outOfSight.length > 0 ? `${view.outOfSight.length} out of sight; nothing is deleted` : "icons shown"}</span>
+        <span>{away.size > 0 ? `${away.size} out of sight; nothing is deleted` : "icons shown"}</span>
         <button type="button" className="doing ml-auto" onClick={() => router.push("/quiet")}>
           back <Key>Esc</Key>
         </button>

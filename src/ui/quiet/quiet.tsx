@@ -1,127 +1,141 @@
 "use client";
 import Link from "next/link";
-import { useMemo, useState } from "react";
+import { useCallback, useMemo, useState } from "react";
+import type { ReportJson } from "@/contract/items";
 import { quietFrom, type Told } from "@/contract/told";
 import type { QuietView } from "@/contract/views";
 import { ask } from "../kit/ask";
-import { KeyOf } from "../kit/key";
 import { useLive } from "../kit/live";
-import { LongList } from "../kit/long-list";
-import { Name } from "../kit/name";
+import { icons } from "../kit/numbers";
 import { useSize } from "../kit/size";
-import { Glyph } from "../plan/glyph";
+import { CloserLook } from "../sitting/closer-look";
 import { DrawnScreen } from "./drawn-screen";
+import { type Asked, HowMuch } from "./how-much";
+import { OutOfSight } from "./out-of-sight";
+import { OwnKey } from "./own-key";
+import { awayBy, drawnBy, screenHeight, type Tried } from "./shown";
 
-/** How much the screen shows, the screen as it is now, and the way to what is out of sight. */
-export function Quiet({ told }: { told: Told<QuietView> }) {
+/** How much the screen shows, the screen as it is or would be, and the way to what is out of sight. */
+export function Quiet({ told, sheet: paper }: { told: Told<QuietView>; sheet?: string }) {
   const view = useMemo(() => quietFrom(told), [told]);
   const live = useLive();
   const [busy, setBusy] = useState(false);
+  const [tried, setTried] = useState<Tried>();
+  const [looked, setLooked] = useState<string>();
+  const close = useCallback(() => setLooked(undefined), []);
   const [box, size] = useSize<HTMLDivElement>({ width: 716, height: 520 });
-  const show = (level: QuietView["levels"][number]["level"]) => {
+  const act = (work: () => Promise<ReportJson>) => {
     if (busy) return;
     setBusy(true);
-    void live.act(ask("quiet/show", { level })).finally(() => setBusy(false));
+    setTried(undefined);
+    void live.act(work()).finally(() => setBusy(false));
   };
+  const show = (asked: Asked) => act(() => ask("quiet/show", asked));
+  const bring = (items: string[]) => act(() => ask("quiet/bring-back", { items }));
+  const away = useMemo(() => awayBy(view, tried), [view, tried]);
+  const { tiles, undrawn } = useMemo(() => drawnBy(view, away), [view, away]);
   const { sheet } = view;
-  const away = view.outOfSight.length;
+  const height = screenHeight(view);
   const width = sheet
-    ? Math.max(320, Math.min(size.width, Math.floor(((size.height - 30) * sheet.width) / (sheet.screenHeight || sheet.height))))
+    ? Math.max(320, Math.min(size.width, Math.floor(((size.height - 46) * sheet.width) / Math.max(1, height))))
     : 0;
+  if (paper === "key") return <OwnKey view={view} />;
   return (
-    <div className="grid h-full min-h-[520px] grid-cols-[232px_minmax(0,1fr)_minmax(220px,260px)] gap-7 px-7 pt-5 pb-4">
-      <section>
-        <h1 className="mb-3 font-semibold">How much to show</h1>
-        <div className="border-b border-line">
-          {view.levels.map(({ level, words, now }) => (
-            <button
-              key={level}
-              type="button"
-              aria-pressed={now}
-              disabled={busy}
-              onClick={() => show(level)}
-              className="relative block w-full border-t border-line py-3.5 pl-11 text-left hover:bg-wash"
-            >
-              <span className="absolute top-4 left-0">
-                <LevelShape level={level} />
-              </span>
-              <b
-                className={`block text-[19px] leading-tight font-semibold ${now ? "underline decoration-[2.5px] underline-offset-[5px]" : ""}`}
-              >
-                {level}
-              </b>
-              <span className="text-small text-ink-2">{words}</span>
-            </button>
-          ))}
-        </div>
-        <p className="mt-3.5 text-small text-ink-2">
-          Nothing is deleted. {view.sentence} <KeyOf command="quiet" /> takes everything away and brings it back.
-        </p>
-        {view.arrived > 0 && (
-          <p className="mt-3 text-small">
-            {view.arrived === 1 ? "1 thing" : `${view.arrived} things`} arrived while the others were out of sight.
-          </p>
-        )}
-      </section>
-      <div ref={box} className="min-h-0 min-w-0 overflow-hidden">
+    <div className="grid h-full min-h-[520px] grid-cols-[248px_minmax(0,1fr)_minmax(220px,260px)] gap-7 px-7 pt-5 pb-4 max-[900px]:h-auto max-[900px]:grid-cols-1">
+      <HowMuch
+        key={`${view.level} ${view.kinds.join()} ${view.along}`}
+        view={view}
+        busy={busy}
+        tried={tried}
+        onTry={setTried}
+        onShow={show}
+      />
+      <div ref={box} className="min-h-0 min-w-0 overflow-hidden max-[900px]:h-[420px]">
         {sheet ? (
           <>
-            <DrawnScreen sheet={sheet} width={width} label="the screen" />
+            <DrawnScreen
+              sheet={sheet}
+              tiles={tiles}
+              width={width}
+              height={height}
+              label={tried ? "the screen as it would be" : "the screen"}
+            />
             <p className="mt-1.5 flex justify-between gap-4 text-small text-ink-2" style={{ width }}>
               <span>
+                {tried && (
+                  <b className="font-semibold text-ink">
+                    So it would be: {icons(sheet.tiles.length - away.size)} of {sheet.tiles.length} in sight.{" "}
+                  </b>
+                )}
                 {view.positioned
-                  ? `1 : ${(sheet.width / width).toFixed(2)} of your screen · saved positions are exact to the pixel`
-                  : `laid out by age: this screen does not say where icons lie, and keeps that itself${view.undrawn > 0 ? `; ${view.undrawn} more would not fit` : ""}`}
+                  ? `1 : ${(sheet.width / width).toFixed(2)} of your screen; saved positions are exact to the pixel`
+                  : `Laid out by age: this screen does not say where icons lie, and keeps that itself${undrawn > 0 ? `; ${undrawn} more would not fit` : ""}`}
               </span>
-              {view.positioned && (
-                <Link className="doing whitespace-nowrap" href="/screen">
-                  full size
+              <span className="flex gap-4 whitespace-nowrap">
+                <Link className="doing" href="/quiet?sheet=key">
+                  a key of your own
                 </Link>
-              )}
+                {view.positioned && (
+                  <Link className="doing" href="/screen">
+                    full size
+                  </Link>
+                )}
+              </span>
             </p>
           </>
         ) : (
           <p className="text-ink-2">This account has no desktop folder, so there are no icons to take out of sight.</p>
         )}
       </div>
-      <section className="flex min-h-0 flex-col">
-        <h2 className="mb-3 border-b border-ink pb-2 font-semibold">
-          {away === 0 ? "Everything is in sight" : `${away} out of sight`}
-        </h2>
-        {away === 0 ? (
-          <p className="text-small text-ink-2">
-            What you take out of sight is listed here, and the way to it stands in the foot of every view.
-          </p>
-        ) : (
-          <>
-            <LongList label="what is out of sight" rowHeight={26} list={view.outOfSight}>
-              {(item) => (
-                <span className="flex h-full items-center gap-2 text-small">
-                  <Glyph kind={item.kind} width={15} />
-                  <Name>{item.name}</Name>
-                </span>
-              )}
-            </LongList>
-            <button type="button" className="go mt-3 self-start" disabled={busy} onClick={() => show("everything")}>
-              Bring everything back <KeyOf command="quiet" />
-            </button>
-          </>
-        )}
+      <section className="flex min-h-0 flex-col max-[900px]:h-[420px]">
+        <State view={view} busy={busy} onShow={show} />
+        <OutOfSight
+          view={view}
+          busy={busy}
+          onLook={setLooked}
+          onBring={bring}
+          onEverything={() => show({ level: "everything", kinds: [] })}
+        />
       </section>
+      <CloserLook item={looked} onClose={close} />
     </div>
   );
 }
 
-function LevelShape({ level }: { level: string }) {
-  const cells = [0, 11, 22].flatMap((x) => [0, 13].map((y) => ({ x, y })));
-  const kept = level === "everything" ? cells : [cells[2]!, cells[5]!];
+/** What is not as one might think: what arrived, what is in use, when it ends. */
+function State({ view, busy, onShow }: { view: QuietView; busy: boolean; onShow: (asked: Asked) => void }) {
+  const { arrived, inUse, until, level, kinds, along } = view;
+  const again = { level, kinds, along };
   return (
-    <svg width="30" height="24" aria-hidden="true">
-      {level === "bare" ? (
-        <rect x=".75" y=".75" width="28.5" height="22.5" fill="none" stroke="var(--ink)" strokeWidth="1.5" />
-      ) : (
-        kept.map(({ x, y }) => <rect key={`${x} ${y}`} x={x} y={y} width="8" height="10" fill="var(--ink)" />)
+    <>
+      {until && (
+        <p className="mb-3 border-l-4 border-ink pl-3 text-small">
+          {view.doubt ? (
+            <>This computer's clock was set back, so it cannot be told when it ends. All stays out of sight until you say.</>
+          ) : (
+            <>
+              Everything comes back <b className="font-semibold">{until}</b>.
+            </>
+          )}
+        </p>
       )}
-    </svg>
+      {arrived > 0 && (
+        <p className="mb-3 border-l-4 border-ink pl-3 text-small">
+          {arrived === 1 ? "1 thing" : `${arrived} things`} arrived since.{" "}
+          <button type="button" className="doing" disabled={busy} onClick={() => onShow(again)}>
+            take {arrived === 1 ? "it" : "them"} away too
+          </button>
+        </p>
+      )}
+      {inUse.length > 0 && (
+        <p className="mb-3 border-l-4 border-ink pl-3 text-small">
+          In sight still, as a program has {inUse.length === 1 ? "it" : "them"} open: <bdi>{inUse.slice(0, 3).join(", ")}</bdi>
+          {inUse.length > 3 ? ` and ${inUse.length - 3} more` : ""}.{" "}
+          <button type="button" className="doing" disabled={busy} onClick={() => onShow({ ...again, evenInUse: true })}>
+            take {inUse.length === 1 ? "it" : "them"} away all the same
+          </button>
+        </p>
+      )}
+    </>
   );
 }

@@ -9,7 +9,7 @@ import { Dialog } from "../kit/dialog";
 import { HomePicker } from "../kit/home-picker";
 import { KeyOf } from "../kit/key";
 import { useKeys } from "../kit/keys";
-import { useKeepsItself } from "../kit/live";
+import { useKeepsItself, useLive } from "../kit/live";
 import { VerdictShape } from "../kit/shapes";
 import { useWords } from "../kit/words";
 import { Glyph } from "../plan/glyph";
@@ -79,8 +79,22 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
   const numbers = Object.fromEntries(
     (thing?.homes ?? []).slice(0, offered).map((home, n) => [String(n + 1), () => put({ id: home.id })]),
   );
+  const live = useLive();
+  const away = thing?.outOfSight;
+  const hide = () => {
+    if (!current || away === undefined) return;
+    const { id } = current;
+    void live.act(ask(away ? "quiet/bring-back" : "quiet/hide", { items: [id] })).then((report) => {
+      if (report && report.done > 0)
+        setThings((before) => {
+          const known = before.get(id);
+          return known ? new Map(before).set(id, { ...known, outOfSight: !away }) : before;
+        });
+    });
+  };
   useKeys({
     ...give,
+    ...(away === undefined ? {} : { "out of sight": hide }),
     "type a home": () => setPicking("home"),
     "wait until": () => setWaiting(true),
     family: () => current && setFamily(current.id),
@@ -120,6 +134,7 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
           parcel={parcel}
           onDate={() => setWaiting(true)}
           onFamily={() => setFamily(current.id)}
+          onHide={hide}
         />
       </div>
       <div className="flex flex-col">
@@ -226,12 +241,14 @@ function Verdicts({
   parcel,
   onDate,
   onFamily,
+  onHide,
 }: {
   give: Record<Verdict, () => void>;
   thing?: ThingView;
   parcel?: string;
   onDate: () => void;
   onFamily: () => void;
+  onHide: () => void;
 }) {
   const list: [Verdict, string][] = [
     ["stay", "in use; leave it lying"],
@@ -260,6 +277,11 @@ function Verdicts({
         ))}
       </div>
       <p className="mt-1 flex justify-end gap-4 text-[12px]">
+        {thing?.outOfSight !== undefined && (
+          <button type="button" className="doing" onClick={onHide}>
+            {thing.outOfSight ? "back in sight" : "out of sight"} <KeyOf command="out of sight" />
+          </button>
+        )}
         <button type="button" className="doing" onClick={onFamily}>
           its family <KeyOf command="family" />
         </button>

@@ -45,8 +45,13 @@ export function Chosen({ tiles, onDone, onOpen }: { tiles: Tile[]; onDone: () =>
     wait: () => act(ask("sitting/wait", { items })),
     "let go": () => act(ask("sitting/let-go", { items })),
   };
+  // Only the desktop has a screen on which things can be out of sight.
+  const onDesktop = tiles.every(({ worktop }) => worktop === "desktop");
+  const allAway = tiles.every(({ outOfSight }) => outOfSight);
+  const hide = () => act(ask(allAway ? "quiet/bring-back" : "quiet/hide", { items }));
   useKeys({
     ...give,
+    ...(onDesktop ? { "out of sight": hide } : {}),
     "type a home": give["put away"],
     "new titles": () => setTitling(true),
     family: () => tiles[0] && setFamily(tiles[0].id),
@@ -77,7 +82,12 @@ export function Chosen({ tiles, onDone, onOpen }: { tiles: Tile[]; onDone: () =>
         )}{" "}
         <button type="button" className="doing" onClick={() => setTitling(true)}>
           {only ? "a new title" : "new titles"} <KeyOf command="new titles" />
-        </button>
+        </button>{" "}
+        {onDesktop && (
+          <button type="button" className="doing" onClick={hide}>
+            {allAway ? "back in sight" : "out of sight"} <KeyOf command="out of sight" />
+          </button>
+        )}
       </p>
       {verdicts.map(({ verdict, words: say }) => (
         <button

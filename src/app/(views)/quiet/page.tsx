@@ -3,7 +3,8 @@ import { reading } from "@/server/opened";
 import { quietView } from "@/server/quiet/view";
 import { Quiet } from "@/ui/quiet/quiet";
 
-export default async function Page() {
+export default async function Page({ searchParams }: { searchParams: Promise<{ sheet?: string }> }) {
+  const { sheet } = await searchParams;
   const told = await reading((engine) => tellQuiet(quietView(engine)));
-  return told && <Quiet told={told} />;
+  return told && <Quiet told={told} sheet={sheet} />;
 }

@@ -1,0 +1,72 @@
+import { Problem } from "@/core/problem";
+import { arrivedSince, isOver } from "@/core/quiet/levels";
+import { onBehalfOf } from "../actor";
+import { readScreen } from "../db/record";
+import type { Engine } from "../engine";
+import { screenOf } from "../screen/screens";
+import { itemsOn } from "../survey/items";
+import { hide, iconsOf, quiet } from "./quiet";
+
+const tickMs = 15_000;
+/** What could not be done is not tried at every tick. */
+const againMs = 5 * 60_000;
+
+/**
+ * Does what the person said should hold without them: brings everything back when its time came, and takes along what arrives.
+ * What should hold is asked of the record each time; nothing that was missed is done later.
+ */
+export class Standing {
+  private notBefore = 0;
+  private underWay: Promise<void> | undefined;
+
+  constructor(private readonly engine: Engine) {}
+
+  /** From now on, until the account is closed. `failed` hears of what nobody foresaw. */
+  begin(failed: (error: unknown) => void): void {
+    this.engine.clock.every(tickMs, () => void this.tick().catch(failed));
+  }
+
+  tick(): Promise<void> {
+    this.underWay ??= this.now().finally(() => {
+      this.underWay = undefined;
+    });
+    return this.underWay;
+  }
+
+  private async now(): Promise<void> {
+    const { engine } = this;
+    if (engine.closing || engine.now() < this.notBefore) return;
+    try {
+      await onBehalfOf("timetable", async () => {
+        if (isOver(readScreen(engine.db).shown, engine.now())) await this.end();
+        else await this.takeAlong();
+      });
+    } catch (error) {
+      // It holds as it is; the next try may go better.
+      if (!(error instanceof Problem)) throw error;
+      this.notBefore = engine.now() + againMs;
+    }
+  }
+
+  /** Things that were taken out of sight one by one stay so: that had another beginning. */
+  private async end(): Promise<void> {
+    const { refused } = await quiet(this.engine, { level: "toggle" });
+    if (refused.length > 0) this.notBefore = this.engine.now() + againMs;
+  }
+
+  /** What arrived, once it is finished and no program has it open. */
+  private async takeAlong(): Promise<void> {
+    const { engine } = this;
+    const { shown } = readScreen(engine.db);
+    if (!shown.along || shown.level === "everything") return;
+    const items = itemsOn(engine.db, "desktop");
+    const hidden = [...screenOf(engine).outOfSight(engine, items, shown)];
+    const arrived = arrivedSince({ ...shown, hidden }, iconsOf(engine)).filter(({ kind }) => kind !== "half download");
+    if (arrived.length === 0) return;
+    const trial = await hide(engine, { items: arrived.map(({ id }) => id), dryRun: true });
+    const ready = new Set(trial.steps?.flatMap(({ item }) => item ?? []));
+    const refused = new Set(trial.refused.map(({ item }) => item));
+    const fine = arrived.filter(({ id }) => !refused.has(id) && (ready.has(id) || screenOf(engine).name === "simulated"));
+    if (fine.length > 0) await hide(engine, { items: fine.map(({ id }) => id) });
+  }
+}
