@@ -17,6 +17,7 @@ const views = [
   "/sitting",
   "/depots",
   "/quiet",
+  "/quiet?sheet=key",
   "/ledger",
   "/ledger?sheet=trash",
   "/settings",

@@ -6,7 +6,7 @@ import type { Screen } from "./screen";
 /** The sample computer's screen: Vuoto draws it itself, so nothing has to move. */
 export const simulated: Screen = {
   name: "simulated",
-  sentence: "Nothing moves: this screen is drawn by Vuoto, and draws less.",
+  sentence: "Nothing is moved or deleted: this screen is drawn by Vuoto, and draws less.",
   changes: ["shown"],
   positions(engine, items) {
     const found = new Map<string, Point>();

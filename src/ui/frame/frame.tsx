@@ -12,6 +12,7 @@ import { LiveProvider, useLive } from "../kit/live";
 import { WordsProvider } from "../kit/words";
 import { Foot } from "./foot";
 import { KeysDialog } from "./keys-dialog";
+import { TabSign } from "./tab-sign";
 
 const course = ["survey", "homes", "sitting", "depots", "quiet"] as const;
 
@@ -21,6 +22,7 @@ export function Frame({ frame, children }: { frame: FrameView; children: ReactNo
     <LiveProvider drawn={frame}>
       <WordsProvider of={frame.words}>
         <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[48px_minmax(0,1fr)_auto]">
+          <TabSign />
           <Course />
           <main className="min-h-0 overflow-auto">
             <InBrowser>{children}</InBrowser>

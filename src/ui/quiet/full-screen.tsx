@@ -3,6 +3,7 @@ import { useRouter } from "next/navigation";
 import { useMemo } from "react";
 import { quietFrom, type Told } from "@/contract/told";
 import type { FrameView, QuietView } from "@/contract/views";
+import { TabSign } from "../frame/tab-sign";
 import { ask } from "../kit/ask";
 import { InBrowser } from "../kit/in-browser";
 import { Key, KeyOf } from "../kit/key";
@@ -17,6 +18,7 @@ export function FullScreen({ told, frame }: { told: Told<QuietView>; frame: Fram
   return (
     <LiveProvider drawn={frame}>
       <InBrowser>
+        <TabSign />
         <Screen told={told} />
       </InBrowser>
     </LiveProvider>

@@ -94,7 +94,12 @@ export function HowMuch({
         ))}
       </div>
       <label className="mt-3 flex items-start gap-2 text-small">
-        <input type="checkbox" className="mt-0.5" checked={along} onChange={(event) => setAlong(event.target.checked)} />
+        <input
+          type="checkbox"
+          className="mt-0.5 accent-verdigris"
+          checked={along}
+          onChange={(event) => setAlong(event.target.checked)}
+        />
         <span>What arrives meanwhile goes out of sight too; a download once it is finished</span>
       </label>
       <Until value={until} wrong={wrong} onChange={setUntil} now={view.until} />
@@ -109,7 +114,7 @@ export function HowMuch({
         </button>
       )}
       <p className="mt-3 text-small text-ink-2">
-        Nothing is deleted. {view.sentence} <KeyOf command="quiet" /> takes everything away and brings it back.
+        {view.sentence} <KeyOf command="quiet" /> takes everything away and brings it back.
       </p>
       <p className="sr-only" aria-live="polite">
         {tried ? `${icons(all - awayBy(view, tried).size)} would remain in sight` : ""}
@@ -153,6 +158,7 @@ function Kinds({
       <label key={words} className={`flex items-center gap-2 py-0.5 text-small ${inset ? "pl-5" : ""}`}>
         <input
           type="checkbox"
+          className="accent-verdigris"
           checked={on > 0 && present.every((kind) => chosen.has(kind))}
           ref={(box) => {
             if (box) box.indeterminate = on > 0 && !present.every((kind) => chosen.has(kind));
@@ -169,14 +175,17 @@ function Kinds({
       <legend className="sr-only">The kinds that go out of sight</legend>
       {(Object.keys(kindGroups) as KindGroup[]).map((group) => line(groupWords[group], kindGroups[group], false))}
       {each && kindGroups.file.map((kind) => line(kind, [kind], true))}
-      <span className="mt-1.5 flex items-center gap-4">
-        <button type="button" className="go" disabled={busy || chosen.size === 0 || away === 0} onClick={onShow}>
-          Take {icons(away)} away
-        </button>
-        <button type="button" className="doing text-small" aria-expanded={each} onClick={() => setEach(!each)}>
-          {each ? "in groups" : "each kind"}
-        </button>
-      </span>
+      <button type="button" className="doing text-small" aria-expanded={each} onClick={() => setEach(!each)}>
+        {each ? "in groups" : "each kind of file"}
+      </button>
+      <button
+        type="button"
+        className="go mt-2 block whitespace-nowrap"
+        disabled={busy || chosen.size === 0 || away === 0}
+        onClick={onShow}
+      >
+        Take {icons(away)} away
+      </button>
     </fieldset>
   );
 }

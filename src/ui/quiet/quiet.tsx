@@ -62,14 +62,15 @@ export function Quiet({ told, sheet: paper }: { told: Told<QuietView>; sheet?: s
             />
             <p className="mt-1.5 flex justify-between gap-4 text-small text-ink-2" style={{ width }}>
               <span>
-                {tried && (
+                {tried ? (
                   <b className="font-semibold text-ink">
-                    So it would be: {icons(sheet.tiles.length - away.size)} of {sheet.tiles.length} in sight.{" "}
+                    So it would be: {icons(sheet.tiles.length - away.size)} of {sheet.tiles.length} in sight.
                   </b>
+                ) : view.positioned ? (
+                  `1 : ${(sheet.width / width).toFixed(2)} of your screen; saved positions are exact to the pixel`
+                ) : (
+                  `Laid out by age: this screen does not say where icons lie, and keeps that itself${undrawn > 0 ? `; ${undrawn} more would not fit` : ""}`
                 )}
-                {view.positioned
-                  ? `1 : ${(sheet.width / width).toFixed(2)} of your screen; saved positions are exact to the pixel`
-                  : `Laid out by age: this screen does not say where icons lie, and keeps that itself${undrawn > 0 ? `; ${undrawn} more would not fit` : ""}`}
               </span>
               <span className="flex gap-4 whitespace-nowrap">
                 <Link className="doing" href="/quiet?sheet=key">

@@ -1,0 +1,127 @@
+import fs from "node:fs";
+import path from "node:path";
+import { enter, expect, settled, startVuoto, test } from "./vuoto";
+
+test("some kinds go out of sight, seen before it is done; one comes back by itself, then all; the page's title says so", async ({
+  page,
+  vuoto,
+}) => {
+  const before = vuoto.tree();
+  await page.goto(`${vuoto.base}/quiet`);
+  await settled(page);
+  const screen = page.getByRole("img", { name: /^the screen/ });
+  const inSight = async () => Number(/: (\d+) icons/.exec((await screen.getAttribute("aria-label")) ?? "")?.[1]);
+  const all = await inSight();
+  await expect(page).toHaveTitle("Vuoto");
+
+  await page.getByRole("button", { name: /^some kinds/ }).click();
+  await page.getByRole("checkbox", { name: /^shortcuts/ }).check();
+  const take = page.getByRole("button", { name: /^Take \d+ icons? away$/ });
+  const shortcuts = Number(/\d+/.exec(await take.innerText())![0]);
+  expect(shortcuts).toBeGreaterThan(1);
+  await expect(page.getByText(`So it would be: ${all - shortcuts} icons of ${all} in sight.`)).toBeVisible();
+  expect(await inSight()).toBe(all - shortcuts);
+  await expect(page.getByRole("heading", { name: "Everything is in sight" })).toBeVisible();
+  await take.click();
+  await expect(page.getByRole("heading", { name: `${shortcuts} out of sight` })).toBeVisible();
+  await expect(page).toHaveTitle(`${shortcuts} out of sight · Vuoto`);
+  await expect(screen).toHaveAttribute("aria-label", new RegExp(`: ${all - shortcuts} icons`));
+
+  const list = page.getByRole("group", { name: "what is out of sight" });
+  const name = (await list
+    .getByRole("button", { name: /^show / })
+    .first()
+    .getAttribute("aria-label"))!.slice("show ".length);
+  await page.getByRole("searchbox", { name: "narrow by a word of the name" }).fill(name);
+  await list.getByRole("button", { name: `show ${name}`, exact: true }).click();
+  await expect(page.getByRole("heading", { name: `${shortcuts - 1} out of sight` })).toBeVisible();
+  expect(await inSight()).toBe(all - shortcuts + 1);
+
+  // What was taken away and brought back is drawn at the very same pixels.
+  await page.getByRole("button", { name: /^Bring everything back/ }).click();
+  await expect(page.getByRole("heading", { name: "Everything is in sight" })).toBeVisible();
+  expect(await inSight()).toBe(all);
+  await expect(page).toHaveTitle("Vuoto");
+  expect(vuoto.changes(before)).toEqual([]);
+});
+
+test("a key of one's own: the line that is shown works as it stands, and its arrival is said", async ({ page, vuoto }) => {
+  await page.goto(`${vuoto.base}/quiet`);
+  await page.getByRole("link", { name: "a key of your own" }).click();
+  await expect(page.getByText("Press your key now.")).toBeVisible();
+  const line = await page.locator("code").innerText();
+  const { execFileSync } = await import("node:child_process");
+  execFileSync("sh", ["-c", line], { stdio: "ignore" });
+  await expect(page.getByText(/^It arrived, at /)).toBeVisible();
+  await expect(page.getByText(/icons out of sight\. Press it again/)).toBeVisible();
+  execFileSync("sh", ["-c", line], { stdio: "ignore" });
+  await expect(page.getByText(/back in sight\. Press it again/)).toBeVisible();
+  await expect(page.getByRole("contentinfo")).toContainText("icons shown");
+});
+
+test("a thousand things of an account are taken out of sight and come back exactly; one by command, also by its old place", async ({
+  page,
+}) => {
+  const vuoto = await startVuoto((account) => {
+    fs.mkdirSync(path.join(account, "Desktop/folder/deep"), { recursive: true });
+    fs.writeFileSync(path.join(account, "Desktop/folder/deep/file"), "deep");
+    for (let n = 0; n < 1000; n++) {
+      const file = path.join(account, "Desktop", n % 50 === 0 ? `tide · ${n} 'm'.txt` : `thing-${n}.txt`);
+      fs.writeFileSync(file, `${n}`, { mode: n % 2 ? 0o644 : 0o600 });
+      fs.utimesSync(file, 1_600_000_000 + n, 1_600_000_000.123 + n);
+    }
+  });
+  const seen = () => fs.readdirSync(path.join(vuoto.account, "Desktop")).filter((name) => !name.startsWith("."));
+  const foot = page.getByRole("contentinfo");
+  try {
+    const before = vuoto.tree();
+    await enter(page, vuoto.enter);
+    await expect(page.getByRole("link", { name: "survey 1,001" })).toBeVisible({ timeout: 30_000 });
+    await expect(page.getByRole("heading", { level: 1 })).toBeAttached();
+    await page.keyboard.press("q");
+    await expect(foot).toContainText("1001 out of sight");
+    expect(seen()).toEqual([]);
+    await page.keyboard.press("q");
+    await expect(foot).toContainText("icons shown");
+    expect(vuoto.changes(before)).toEqual([]);
+
+    expect(vuoto.command("hide", "thing-7.txt", path.join(vuoto.account, "Desktop/folder"))).toMatchObject({ status: 0 });
+    expect(seen()).toHaveLength(999);
+    const status = JSON.parse(vuoto.command("--json", "quiet", "status").out) as { outOfSight: { name: string }[] };
+    expect(status).toMatchObject({ hidden: true, since: null, until: null, arrived: 0, inUse: 0 });
+    expect(status.outOfSight.map(({ name }) => name).sort()).toEqual(["folder", "thing-7.txt"]);
+    expect(vuoto.command("show", path.join(vuoto.account, "Desktop/thing-7.txt"))).toMatchObject({ status: 0 });
+    expect(vuoto.command("show", "folder")).toMatchObject({ status: 0 });
+    expect(vuoto.changes(before)).toEqual([]);
+    const wrong = vuoto.command("quiet", "on", "--hide", "gadgets");
+    expect([wrong.status, wrong.err]).toEqual([2, expect.stringContaining("gadgets is no kind. There are: drive, shortcut")]);
+    expect(vuoto.command("quiet", "on", "--hide", "folders", "--until", "2h").out).toContain("Took 1 icon out of sight");
+    expect(vuoto.command("quiet", "status").out).toMatch(
+      /The level is some kinds\. 1 thing is out of sight; 0 arrived since\. It ends /,
+    );
+    expect(vuoto.command("quiet", "off").status).toBe(0);
+    expect(vuoto.changes(before)).toEqual([]);
+  } finally {
+    await vuoto.stop();
+  }
+});
+
+test("one thing is taken out of sight from the plan by its key, and is drawn as such until it is back", async ({
+  page,
+  vuoto,
+}) => {
+  await page.goto(vuoto.base);
+  await settled(page);
+  const plan = page.getByRole("listbox");
+  await plan.focus();
+  await page.keyboard.press("ArrowDown");
+  await page.keyboard.press("Space");
+  await page.keyboard.press("c");
+  const away = plan.getByRole("option", { name: /, out of sight$/ });
+  await expect(away).toHaveCount(1);
+  await expect(page.getByRole("contentinfo")).toContainText("1 out of sight");
+  await away.click();
+  await page.getByRole("button", { name: /^back in sight/ }).click();
+  await expect(away).toHaveCount(0);
+  await expect(page.getByRole("contentinfo")).toContainText("icons shown");
+});
