@@ -45,9 +45,10 @@ export async function main(): Promise<number> {
     .command("start")
     .description("open the account in the browser")
     .option("--port <n>")
-    .action(async (o: { port?: string }) => {
+    .option("--no-link", "print no link: vuoto open leads in")
+    .action(async (o: { port?: string; link: boolean }) => {
       const { start } = await import("./start");
-      given.status = await start(given.place(), { port: given.port(o.port) });
+      given.status = await start(given.place(), { port: given.port(o.port), link: o.link });
     });
   program
     .command("open")

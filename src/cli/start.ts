@@ -14,17 +14,17 @@ const defaultPort = 4180;
 const say = (text: string) => process.stdout.write(`${text}\n`);
 
 /** Starts the server for an account and prints where it is; where one runs already, says so and prints a fresh link. */
-export async function start(place: AccountPlace, options: { port?: number }): Promise<number> {
+export async function start(place: AccountPlace, options: { port?: number; link?: boolean }): Promise<number> {
   const account = openAccount(place);
   for (let tries = 1; ; tries++) {
     const running = await runningServer(account);
     if (running) {
       say(`Vuoto already runs for ${shownName(account.root)}, at http://127.0.0.1:${running.port}/`);
-      await sayAddress(running);
+      if (options.link !== false) await sayAddress(running);
       return 0;
     }
     try {
-      return await serve(account, await freePort(options.port));
+      return await serve(account, await freePort(options.port), options.link !== false);
     } catch (error) {
       // Another start at the same moment was quicker: to take the account, or the port.
       const busy = error instanceof Problem && (error.code === "account-busy" || error.code === "port-taken");
@@ -35,7 +35,7 @@ export async function start(place: AccountPlace, options: { port?: number }): Pr
 }
 
 /** Serves an account until it is stopped. */
-async function serve(account: Account, port: number): Promise<number> {
+async function serve(account: Account, port: number, link: boolean): Promise<number> {
   if (!(await canTellPeers())) throw new Problem("peers-unknown");
   const key = randomBytes(24).toString("base64url");
   const server = spawn(process.execPath, [install("dist/serve.mjs")], {
@@ -79,7 +79,7 @@ async function serve(account: Account, port: number): Promise<number> {
     process.stderr.write(words.join(""));
     throw new Problem("unexpected", { detail: "the server did not start" });
   }
-  await sayAddress({ port, key });
+  if (link) await sayAddress({ port, key });
   say("Ctrl-C stops it.");
   return ended;
 }

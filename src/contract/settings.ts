@@ -4,10 +4,13 @@ import { commandNames, type Keys } from "@/core/settings/keys";
 import type { SessionLine } from "./guard";
 import { type ReportJson, trial } from "./items";
 
-/** The launchers that can stand among the account's programs: one that opens Vuoto, one for gathering, and one for quiet. */
-export const launchers = ["open", "gather", "quiet"] as const;
+/** What can stand among the account's programs: what opens Vuoto, gathers, is for quiet; and what starts Vuoto at log-in. */
+export const launchers = ["open", "gather", "quiet", "at log-in"] as const;
 
 /** Puts a launcher among the account's programs, or takes it away. */
+/** Whether one is there as Vuoto makes it, was changed by somebody, or is another program's under that name. */
+export type LauncherState = "none" | "as made" | "changed" | "another's";
+
 export const launcherInput = z.object({ which: z.enum(launchers), away: z.boolean().optional(), ...trial });
 export type LauncherInput = z.infer<typeof launcherInput>;
 
@@ -47,7 +50,7 @@ export interface SettingsView {
     /** Its size cannot be asked, and can be set. */
     settable: boolean;
   };
-  launchers: { which: (typeof launchers)[number]; name: string; there: boolean }[];
+  launchers: { which: (typeof launchers)[number]; name: string; state: LauncherState }[];
   /** The folder in which Vuoto's record lies, the copies of each day in it, and what one of them takes. */
   record: { folder: string; size: string; copies: { day: string; size: string }[] };
   pictures: { size: string; most: string };

@@ -27,6 +27,8 @@ export interface Account {
   otherTrashes: Raw[];
   /** Where the account's own launchers lie, among its programs. */
   launchers: Raw;
+  /** Where what is started at log-in is named (Desktop Application Autostart Specification). */
+  autostart: Raw;
   /** The sample account, which needs no link and draws its own screen. */
   sample: boolean;
 }
@@ -89,6 +91,7 @@ export function openAccount(place: AccountPlace): Account {
     standardHomes,
     trash: joinRaw(xdgData, "Trash"),
     launchers: joinRaw(xdgData, "applications"),
+    autostart: joinRaw(config, "autostart"),
     otherTrashes: mountPoints().flatMap((mount) => [joinRaw(mount, ".Trash", String(uid)), joinRaw(mount, `.Trash-${uid}`)]),
     sample: readText(joinRaw(rawFromText(data), "sample")) !== undefined,
   };
@@ -100,6 +103,9 @@ export const launcherFile = {
   gather: rawFromText("vuoto-gather.desktop"),
   quiet: rawFromText("vuoto-quiet.desktop"),
 };
+
+/** The entry that starts Vuoto at log-in, where that is wanted. */
+export const autostartFile = rawFromText("vuoto.desktop");
 
 /** The folder in which things out of sight lie on a screen that draws whatever is in the worktop. */
 export const tuckedName = rawFromText(".out-of-sight");

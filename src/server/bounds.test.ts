@@ -36,6 +36,8 @@ test("each place that may be written says why, and nothing else may be", () => {
     ".local/share/applications",
     ".local/share/applications/vuoto.desktop",
     `.local/share/applications/${temporary}`,
+    ".config/autostart",
+    ".config/autostart/vuoto.desktop",
   ])
     expect(may(at(name)), name).toBe(true);
   for (const name of [

@@ -1,5 +1,5 @@
 import { folderOf, isWithin, nameOf, type Raw } from "@/core/names/raw";
-import { isOfVuoto, launcherFile } from "./account";
+import { autostartFile, isOfVuoto, launcherFile } from "./account";
 import { type DepotRecord, readRecords } from "./db/record";
 import type { Reading } from "./engine";
 import { homeRoots } from "./homes/homes";
@@ -30,6 +30,7 @@ export function placesToWrite({ account, db }: Pick<Reading, "account" | "db">):
     ...account.otherTrashes.map((folder) => ({ folder, why: "the trash of another disk", itself: true as const })),
     ...depots.map(({ folder, title }) => ({ folder: folder as Raw, why: `the depot ${title}` })),
     { folder: account.launchers, why: "launchers of Vuoto, where you want them", only: Object.values(launcherFile), way: true },
+    { folder: account.autostart, why: "what starts Vuoto at log-in, where you want it", only: [autostartFile], way: true },
   ];
 }
 

@@ -8,19 +8,36 @@ import { openAccount } from "@/server/account";
 import type { Given } from "../given";
 import { out, printRows, words } from "../print";
 
+const programs = launchers.filter((one) => one !== "at log-in");
+
 /** The commands for how a person gets in. */
 export function settingsCommands(program: Command, given: Given): void {
   const { show, act } = given;
   program
     .command("launcher")
-    .argument("[which]", launchers.join(" or "), "gather")
+    .argument("[which]", programs.join(", "), "gather")
     .option("--away", "take it away")
-    .description("put a launcher among your programs: one that opens Vuoto, or one for gathering")
+    .description("put a launcher among your programs: one that opens Vuoto, one for gathering, one for quiet")
     .action((named: string, o: { away?: boolean }) => {
-      const which = launchers.find((one) => one === named);
-      if (!which) throw new Problem("bad-words", { detail: `${named} is none of ${launchers.join(", ")}.` });
+      const which = programs.find((one) => one === named);
+      if (!which) throw new Problem("bad-words", { detail: `${named} is none of ${programs.join(", ")}.` });
       return act("settings/launcher", () => ({ which, away: o.away }));
     });
+  const atLogin = program.command("at-login").description("whether Vuoto is started when you log in, with no window");
+  atLogin.command("on").action(() => act("settings/launcher", () => ({ which: "at log-in" })));
+  atLogin.command("off").action(() => act("settings/launcher", () => ({ which: "at log-in", away: true })));
+  atLogin.command("status").action(() =>
+    show("settings/view", {}, (view) => {
+      const { state } = view.launchers.find(({ which }) => which === "at log-in")!;
+      const words = {
+        none: "It is not started at log-in.",
+        "as made": "It is started at log-in.",
+        changed: "Its entry was changed since Vuoto made it; at-login on makes it anew.",
+        "another's": "Another program has the name of its entry; it is left alone.",
+      };
+      out(words[state]);
+    }),
+  );
   program
     .command("backup")
     .argument("<file>", "compressed where its name ends in .gz")

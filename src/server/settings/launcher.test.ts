@@ -7,7 +7,7 @@ import { changesSince } from "../../../fixtures/acts";
 import { makePlace, type Place } from "../../../fixtures/engine";
 import type { Engine } from "../engine";
 import { undo } from "../ledger/undo";
-import { launcher } from "./launcher";
+import { launcher, launchersNow } from "./launcher";
 
 let place: Place;
 let engine: Engine | undefined;
@@ -44,6 +44,36 @@ test("a launcher among the programs gathers and sets out; made, taken away and u
   expect(await undo(engine, {})).toMatchObject({ refused: [{ name: "vuoto-gather.desktop", code: "changed" }] });
   expect(fs.readFileSync(file, "utf8")).toContain("# mine");
   fs.rmSync(path.join(place.root, ".local"), { recursive: true });
+  expect(changesSince(before, place)).toEqual([]);
+});
+
+test("at log-in Vuoto is started without a window; what others make of its entry is seen, and another program's is left alone", async () => {
+  place = makePlace((root) => fs.mkdirSync(path.join(root, "Desktop"), { recursive: true }));
+  engine = await place.open();
+  const before = place.tree();
+  const file = path.join(place.root, ".config/autostart/vuoto.desktop");
+  const state = () => launchersNow(engine!).find(({ which }) => which === "at log-in")!.state;
+  expect(state()).toBe("none");
+  expect(await launcher(engine, { which: "at log-in" })).toMatchObject({ words: "Vuoto is started at log-in", refused: [] });
+  const entry = readDesktopEntry(fs.readFileSync(file, "utf8"))!;
+  const [node, command] = entry.get("Exec")!.split(" ");
+  // Whole paths: at log-in there may be another PATH, or none.
+  expect([node, fs.existsSync(command!)]).toEqual([process.execPath, true]);
+  expect(entry.get("Exec")).toMatch(/ start --no-link$/);
+  expect(state()).toBe("as made");
+  fs.appendFileSync(file, "Hidden=true\n");
+  expect(state()).toBe("changed");
+  await launcher(engine, { which: "at log-in" });
+  expect(state()).toBe("as made");
+  // Undone, what the other program had made of it is back.
+  await undo(engine, {});
+  expect(fs.readFileSync(file, "utf8")).toContain("Hidden=true");
+  fs.writeFileSync(file, "[Desktop Entry]\nType=Application\nName=Another\nExec=/bin/true\n");
+  expect(state()).toBe("another's");
+  for (const away of [false, true])
+    await expect(launcher(engine, { which: "at log-in", away })).rejects.toMatchObject({ code: "name-taken" });
+  expect(fs.readFileSync(file, "utf8")).toContain("Another");
+  fs.rmSync(path.join(place.root, ".config"), { recursive: true });
   expect(changesSince(before, place)).toEqual([]);
 });
 

@@ -78,9 +78,10 @@ test("all that can be set is told, with what Vuoto keeps", async () => {
     sessions: [],
     screen: { name: "tucked away", width: 1920, settable: true },
     launchers: [
-      { which: "open", there: false },
-      { which: "gather", there: false },
-      { which: "quiet", there: false },
+      { which: "open", state: "none" },
+      { which: "gather", state: "none" },
+      { which: "quiet", state: "none" },
+      { which: "at log-in", state: "none" },
     ],
     pictures: { size: "0 bytes", most: "200.0 MB" },
   });
