@@ -1,14 +1,36 @@
 import type { Command } from "commander";
+import type { ReportJson } from "@/contract/items";
 import { Problem } from "@/core/problem";
 import { type KindGroup, kindGroups } from "@/core/quiet/levels";
 import { untilFrom } from "@/core/quiet/until";
 import { type Kind, kinds } from "@/core/survey/kinds";
 import type { Given } from "../given";
-import { out, words } from "../print";
+import { out, printReport, statusOf, words } from "../print";
 
 /** The commands for quiet. */
 export function quietCommands(program: Command, given: Given): void {
-  const { act, show, items } = given;
+  const { act, show, items, withLink, common } = given;
+  /** Each is an act of its own, and can be undone. The record stays, and with it every undo. */
+  const leave = () => {
+    const { dryRun } = common();
+    return withLink(
+      async (link) => {
+        const reports: ReportJson[] = [];
+        if ((await link.ask("quiet/status", {})).hidden)
+          reports.push(await link.ask("quiet/show", { level: "everything", evenInUse: true, dryRun }));
+        const { launchers } = await link.ask("settings/view", {});
+        for (const { which, state } of launchers)
+          if (state === "as made" || state === "changed")
+            reports.push(await link.ask("settings/launcher", { which, away: true, dryRun }));
+        return reports;
+      },
+      (reports) => {
+        for (const report of reports) printReport(report, dryRun === true);
+        if (reports.length === 0) out("Nothing of Vuoto lies outside its own folder, and everything is in sight.");
+        return Math.max(0, ...reports.map(statusOf));
+      },
+    );
+  };
   const quiet = program.command("quiet").description("take the icons out of sight, and bring them back");
   quiet
     .command("on")
@@ -60,6 +82,10 @@ export function quietCommands(program: Command, given: Given): void {
     .action((names: string[], o: { evenInUse?: true }) =>
       act("quiet/hide", (account) => ({ items: items(account, names), evenInUse: o.evenInUse })),
     );
+  program
+    .command("leave")
+    .description("bring everything back in sight, and take away what Vuoto put among your programs and at log-in")
+    .action(leave);
   program
     .command("show")
     .argument("<item...>")

@@ -4,7 +4,7 @@ import { afterEach, beforeEach, describe, expect, test } from "vitest";
 import { api } from "@/contract/api";
 import { makeHostileAccount, makeRandomAccount } from "../../../fixtures/accounts";
 import { differences } from "../../../fixtures/compare-trees";
-import { idsOn, makePlace, type Place, worktopTimes } from "../../../fixtures/engine";
+import { idsOn, itemNamed, makePlace, type Place, worktopTimes } from "../../../fixtures/engine";
 import { addDepot } from "../depots/add";
 import { send } from "../depots/send";
 import type { Engine } from "../engine";
@@ -138,6 +138,12 @@ describe("emptying the trash", () => {
       "depots/restore": () => ({ parcel: "P", programs: true }),
       "depots/remove": () => ({ depot: "D" }),
       "quiet/show": () => ({ level: "bare" }),
+      // One more than the level, as everything is out of sight already.
+      "quiet/hide": () => {
+        fs.writeFileSync(path.join(place.root, "Bureau/new one.txt"), "new");
+        return e.lookAgain().then(() => ({ items: [itemNamed(e, "new one.txt").id] }));
+      },
+      "quiet/bring-back": () => ({ items: [itemNamed(e, "new one.txt").id] }),
       "ledger/restore": () => ({ things: [trashList(e)[0]!.id] }),
       "ledger/steps": () => ({ entry: 1 }),
       "ledger/later": () => ({ entry: 1 }),
@@ -154,7 +160,7 @@ describe("emptying the trash", () => {
     );
     for (const p of paths) {
       if (p === "ledger/empty") continue;
-      await operate(e, p, inputs[p]?.() ?? {});
+      await operate(e, p, (await inputs[p]?.()) ?? {});
       asked.push(p);
       const now = new Set(content());
       expect(
