@@ -101,6 +101,17 @@ test("a thousand things of an account are taken out of sight and come back exact
     );
     expect(vuoto.command("quiet", "off").status).toBe(0);
     expect(vuoto.changes(before)).toEqual([]);
+
+    // On a screen that reads a list nothing moves.
+    expect(vuoto.command("screen", "use", "listed").out).toContain("The screen is “listed” now");
+    expect(vuoto.command("hide", "thing-7.txt").status).toBe(0);
+    expect(fs.readFileSync(path.join(vuoto.account, "Desktop/.hidden"), "utf8")).toBe("thing-7.txt\n");
+    expect(vuoto.changes(before)).toEqual(["new: Desktop/.hidden"]);
+    expect(vuoto.command("at-login", "on").out).toContain("Vuoto is started at log-in");
+    expect(vuoto.command("at-login", "status").out).toBe("It is started at log-in.\n");
+    const left = vuoto.command("leave");
+    expect([left.status, left.out]).toEqual([0, expect.stringMatching(/Brought 1 icon back in sight.*\n.*no longer started at log-in/)]);
+    expect(vuoto.changes(before).filter((line) => !/^new: \.config/.test(line))).toEqual([]);
   } finally {
     await vuoto.stop();
   }

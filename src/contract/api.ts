@@ -25,7 +25,7 @@ import {
   undoInput,
 } from "./ledger";
 import { hideInput, type QuietAnswers, quietInput } from "./quiet";
-import { backupInput, keyInput, launcherInput, type SettingsAnswers, screenInput } from "./settings";
+import { backupInput, keyInput, launcherInput, type SettingsAnswers, screenInput, useScreenInput } from "./settings";
 import {
   archiveInput,
   giveInput,
@@ -105,6 +105,7 @@ export const api = {
   "settings/view": nothing,
   "settings/key": keyInput,
   "settings/screen": screenInput,
+  "settings/use-screen": useScreenInput,
   "settings/forget-pictures": nothing,
   "guard/sessions": nothing,
   "guard/end": endSessionsInput,

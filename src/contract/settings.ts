@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { iconSizes } from "@/core/screen/state";
+import { iconSizes, type ScreenName, screenNames } from "@/core/screen/state";
 import { commandNames, type Keys } from "@/core/settings/keys";
 import type { SessionLine } from "./guard";
 import { type ReportJson, trial } from "./items";
@@ -36,12 +36,15 @@ export const screenInput = z.object({
 });
 export type ScreenInput = z.infer<typeof screenInput>;
 
+export const useScreenInput = z.object({ name: z.enum(screenNames), ...trial });
+export type UseScreenInput = z.infer<typeof useScreenInput>;
+
 /** What can be set, and how it is. */
 export interface SettingsView {
   keys: Keys;
   sessions: SessionLine[];
   screen: {
-    name: string;
+    name: ScreenName;
     /** Whether anything moves on it, in a sentence. */
     sentence: string;
     width: number;
@@ -49,6 +52,8 @@ export interface SettingsView {
     icon: number;
     /** Its size cannot be asked, and can be set. */
     settable: boolean;
+    /** The screens that can be chosen: how each takes things out of sight, what else is to be known, and how many it could not. */
+    choice: { name: ScreenName; sentence: string; caution?: string; cannot: number }[];
   };
   launchers: { which: (typeof launchers)[number]; name: string; state: LauncherState }[];
   /** The folder in which Vuoto's record lies, the copies of each day in it, and what one of them takes. */
@@ -62,6 +67,7 @@ export interface SettingsAnswers {
   "settings/view": SettingsView;
   "settings/key": ReportJson;
   "settings/screen": ReportJson;
+  "settings/use-screen": ReportJson;
   "settings/launcher": ReportJson;
   "settings/backup": BackupAnswer;
   "settings/forget-pictures": { forgotten: number };

@@ -268,6 +268,16 @@ const sentences = {
     title: (f) => `${it(f)} does not lie on your desktop, in sight or out of it.`,
     remedy: "Nothing was done. Only what lies on the desktop can be taken out of sight.",
   },
+  "not-listable": {
+    status: 409,
+    title: (f) => `${it(f)} has an end of line in its name, and so cannot be listed.`,
+    remedy: "It stays in sight. Give it another name, or choose another screen in settings.",
+  },
+  "screen-unfit": {
+    status: 409,
+    title: (f) => `This account cannot have the screen “${f.name}”.`,
+    remedy: "Nothing was changed. vuoto screen list shows those it can have.",
+  },
   "already-quiet": { status: 409, title: () => "The screen already shows exactly that.", remedy: "Nothing was done." },
   cancelled: {
     status: 409,

@@ -36,6 +36,7 @@ import { restoreFromTrash } from "./ledger/trash-restore";
 import { again, undo } from "./ledger/undo";
 import { forgetPictures } from "./looks/picture-cache";
 import { bringBack, hide, quiet, quietStatus } from "./quiet/quiet";
+import { useScreen } from "./screen/use";
 import { backup } from "./settings/backup";
 import { setKey } from "./settings/key";
 import { launcher } from "./settings/launcher";
@@ -144,6 +145,7 @@ const operations: { [P in ApiPath]: Operation<P> } = {
   "settings/view": (engine) => settingsView(engine),
   "settings/key": setKey,
   "settings/screen": setScreen,
+  "settings/use-screen": useScreen,
   "settings/forget-pictures": async (engine) => ({
     forgotten: await forgetPictures(engine.workers, engine.account.data),
   }),

@@ -1,12 +1,21 @@
 import path from "node:path";
 import type { Command } from "commander";
-import { launchers } from "@/contract/settings";
+import { launchers, type SettingsView } from "@/contract/settings";
 import { Problem } from "@/core/problem";
-import { iconSizes } from "@/core/screen/state";
+import { iconSizes, screenNames } from "@/core/screen/state";
 import { commandNames, commands, drawnKey } from "@/core/settings/keys";
 import { openAccount } from "@/server/account";
 import type { Given } from "../given";
 import { out, printRows, words } from "../print";
+
+function choiceNamed(choice: SettingsView["screen"]["choice"], text: string) {
+  const found = choice.find(({ name }) => name === text.toLowerCase().replaceAll("-", " "));
+  if (!found)
+    throw new Problem("bad-words", {
+      detail: `${text} is no screen of this account. There are: ${choice.map((c) => c.name).join(", ")}.`,
+    });
+  return found;
+}
 
 const programs = launchers.filter((one) => one !== "at log-in");
 
@@ -96,6 +105,38 @@ export function settingsCommands(program: Command, given: Given): void {
       const icon = iconSizes.find((size) => size === Number(o.icon));
       if (!icon) throw new Problem("bad-words", { detail: `${o.icon} is no size of icons. There are ${iconSizes.join(", ")}.` });
       return act("settings/screen", () => ({ width: Number(width), height: Number(height), icon }));
+    });
+  screen
+    .command("list")
+    .description("the screens that this account can have")
+    .action(() =>
+      show("settings/view", {}, ({ screen: is }) => {
+        for (const { name, sentence } of is.choice) out(`${name === is.name ? "*" : " "} ${name.padEnd(12)} ${sentence}`);
+      }),
+    );
+  screen
+    .command("try")
+    .argument("<name>")
+    .description("what taking everything out of sight would be on a screen; changes nothing")
+    .action((name: string) =>
+      show("settings/view", {}, ({ screen: is }) => {
+        const { sentence, caution, cannot } = choiceNamed(is.choice, name);
+        out(caution ? `${sentence} ${caution}` : sentence);
+        out(
+          cannot === 0
+            ? "Everything on the desktop can be taken out of sight so."
+            : `${words().counted(cannot, "thing stays", "things stay")} in sight: an end of line is in the name.`,
+        );
+      }),
+    );
+  screen
+    .command("use")
+    .argument("<name>")
+    .description("choose what draws the desktop; what is out of sight is brought back first")
+    .action((name: string) => {
+      const known = screenNames.find((one) => one === name.toLowerCase().replaceAll("-", " "));
+      if (!known) throw new Problem("bad-words", { detail: `${name} is no screen. There are: ${screenNames.join(", ")}.` });
+      return act("settings/use-screen", () => ({ name: known }));
     });
   program
     .command("forget-pictures")

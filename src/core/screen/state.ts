@@ -28,6 +28,10 @@ const box = z.object({ width: pixels, height: pixels });
 const size = z.object({ width: pixels, height: pixels, icon: box, label: box });
 export type ScreenSize = z.infer<typeof size>;
 
+/** The screens there are: drawn by Vuoto for the sample account; things moved away and back; names listed. */
+export const screenNames = ["simulated", "tucked away", "listed"] as const;
+export type ScreenName = (typeof screenNames)[number];
+
 /** The parts of what a screen is like. Each is changed by itself, by one step. */
 export const screenParts = { shown, size };
 export type ScreenPart = keyof typeof screenParts;

@@ -149,6 +149,7 @@ describe("emptying the trash", () => {
       "ledger/later": () => ({ entry: 1 }),
       "jobs/cancel": () => ({ job: "none" }),
       "settings/launcher": () => ({ which: "open" }),
+      "settings/use-screen": () => ({ name: "listed" }),
       "settings/backup": () => ({ file: path.join(place.folder, "copy.ndjson") }),
       "sitting/give": () => ({ verdicts: [{ id: "given-first", act: "sitting/stay", input: { items: [idsOn(e)[2]] } }] }),
       "sitting/given": () => ({ ids: ["given-first"] }),

@@ -108,11 +108,18 @@ function planShown(engine: Engine, { evenInUse, ...wanted }: Shown & { evenInUse
   const from = readScreen(engine.db).shown;
   const screen = screenOf(engine);
   const outOfSight = screen.outOfSight(engine, items, from);
-  const { hidden } = wanted;
+  const asked = new Set(wanted.hidden);
+  const refused = new Map(
+    items.flatMap((item) => {
+      const problem = asked.has(item.id) ? screen.refuses?.(item) : undefined;
+      return problem ? [[item.id, { name: item.label, item: item.id, code: problem.code, why: problem.message }] as const] : [];
+    }),
+  );
+  const hidden = wanted.hidden.filter((id) => !refused.has(id));
   // What is gone needs no word any more.
   const lies = new Set(items.map(({ id }) => id));
   const still = (ids: string[]) => ids.filter((id) => lies.has(id));
-  const to: Shown = { ...wanted, apart: still(wanted.apart), despite: still(wanted.despite) };
+  const to: Shown = { ...wanted, apart: still(wanted.apart), despite: still(wanted.despite), hidden };
   const asWanted = (a: HowMuch & Pick<Shown, "along" | "until">) => [a.level, a.kinds, a.apart, a.despite, a.along, a.until];
   const isThere = hidden.length === outOfSight.size && hidden.every((id) => outOfSight.has(id));
   if (isThere && isDeepStrictEqual(asWanted(from), asWanted(to))) throw new Problem("already-quiet");
@@ -125,11 +132,11 @@ function planShown(engine: Engine, { evenInUse, ...wanted }: Shown & { evenInUse
     words: (done) => {
       const moved = done.filter((step) => step.type === "move").length;
       const [what, where] = away > 0 || back === 0 ? ["Took", "out of"] : ["Brought", "back in"];
-      const n = screen.name === "simulated" || (away > 0 && back > 0) ? away || back : moved;
+      const n = screen.name !== "tucked away" || (away > 0 && back > 0) ? away || back : moved;
       return n === 0 ? "Changed how much the screen shows" : `${what} ${words.counted(n, "icon")} ${where} sight`;
     },
     steps: screen.steps(engine, items, from, to, { evenInUse }),
-    left: [],
+    left: [...refused.values()],
   };
 }
 

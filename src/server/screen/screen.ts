@@ -1,16 +1,19 @@
 import type { Point } from "@/core/ledger/shapes";
 import type { Step } from "@/core/ledger/step";
-import type { ScreenPart, Shown } from "@/core/screen/state";
+import type { Problem } from "@/core/problem";
+import type { ScreenName, ScreenPart, Shown } from "@/core/screen/state";
 import type { Engine } from "../engine";
 import type { Item } from "../survey/items";
-
-export type ScreenName = "simulated" | "tucked away";
 
 /** What draws the desktop. Decides how things get out of sight, and whether it is known where they lie. */
 export interface Screen {
   name: ScreenName;
   /** Whether anything moves, in one honest sentence. */
   sentence: string;
+  /** What else is to be known before it is chosen. */
+  caution?: string;
+  /** Why a thing cannot be taken out of sight on it, where it cannot. */
+  refuses?(item: Item): Problem | undefined;
   /** What of its state it can change. */
   changes: readonly ScreenPart[];
   /** Where each item lies; undefined where this screen does not say. */

@@ -9,7 +9,8 @@ import type { Engine } from "../engine";
 import { tokenIn } from "../guard/guard";
 import { findSession, sessions } from "../guard/sessions";
 import { bytesOfPictures, mostBytes } from "../looks/picture-cache";
-import { screenOf } from "../screen/screens";
+import { screenOf, screensFor } from "../screen/screens";
+import { itemsOn } from "../survey/items";
 import { keysNow } from "./key";
 import { launchersNow } from "./launcher";
 
@@ -30,6 +31,12 @@ export async function settingsView(engine: Engine, headers?: Headers): Promise<S
       height: size.height,
       icon: size.icon.width,
       settable: screen.changes.includes("size"),
+      choice: screensFor(account).map(({ name, sentence, caution, refuses }) => ({
+        name,
+        sentence,
+        caution,
+        cannot: itemsOn(db, "desktop").filter((item) => refuses?.(item)).length,
+      })),
     },
     launchers: launchersNow(engine),
     record: {

@@ -37,7 +37,29 @@ export function ScreenSize({ screen }: { screen: SettingsView["screen"] }) {
   );
   return (
     <>
-      <p className="mb-3 text-ink-2">{screen.sentence}</p>
+      <fieldset className="mb-4">
+        <legend className="sr-only">What draws the desktop</legend>
+        {screen.choice.map(({ name, sentence, caution, cannot }) => (
+          <label key={name} className="flex items-start gap-3 border-b border-line py-2">
+            <input
+              type="radio"
+              name="screen"
+              className="mt-1 accent-verdigris"
+              checked={screen.name === name}
+              onChange={() => void live.act(ask("settings/use-screen", { name }))}
+            />
+            <span>
+              <b className="font-semibold">{name}</b>
+              <span className="block text-ink-2">{caution ? `${sentence} ${caution}` : sentence}</span>
+              {cannot > 0 && (
+                <span className="block text-ink-2">
+                  {cannot === 1 ? "1 thing stays" : `${cannot} things stay`} in sight on it: an end of line is in the name.
+                </span>
+              )}
+            </span>
+          </label>
+        ))}
+      </fieldset>
       {!screen.settable && (
         <p>
           It is {screen.width} by {screen.height} pixels, with icons of {screen.icon}. It says so itself.

@@ -1,0 +1,62 @@
+import type { Step } from "@/core/ledger/step";
+import { joinRaw, type Raw, rawFromText } from "@/core/names/raw";
+import { Problem } from "@/core/problem";
+import { canBeListed, changedHiddenFile, readHiddenFile } from "@/core/screen/hidden-file";
+import { readRecord } from "../db/record";
+import type { Engine } from "../engine";
+import type { Item } from "../survey/items";
+import type { Screen } from "./screen";
+
+const fileName = rawFromText(".hidden");
+/** The names that Vuoto wrote into the file; other lines in it are somebody else's. */
+const key = "listed:desktop";
+const ours = (engine: Engine) => readRecord<{ names: Raw[] }>(engine.db, key)?.names ?? [];
+
+function place(engine: Engine): Raw | undefined {
+  const desktop = engine.account.worktops.find(({ id }) => id === "desktop");
+  return desktop && joinRaw(desktop.folder, fileName);
+}
+
+/**
+ * A desktop that file programs draw which honour a folder's file `.hidden`: names are listed there, and nothing moves. Whether
+ * the one that draws this desktop does cannot be asked.
+ */
+export const listed: Screen = {
+  name: "listed",
+  sentence: "Nothing moves: names are listed in the desktop's own file .hidden, and file programs that read it leave them out.",
+  caution: "Not every program reads that file. If the icons stay, choose another screen; nothing is lost by trying.",
+  changes: ["shown", "size"],
+  positions: () => undefined,
+  refuses: (item) => (canBeListed(item.name) ? undefined : new Problem("not-listable", { name: item.label })),
+  outOfSight(engine, items) {
+    const names = new Set(ours(engine));
+    const file = place(engine);
+    if (names.size === 0 || file === undefined) return new Set();
+    const lines = new Set(readHiddenFile(engine.disk.readFile(file)?.content).lines);
+    return new Set(items.filter(({ name }) => names.has(name) && lines.has(name)).map(({ id }) => id));
+  },
+  steps(engine, items, from, to) {
+    const file = place(engine);
+    if (file === undefined) return [];
+    const hide = new Set(to.hidden);
+    const wanted = items.filter((item) => hide.has(item.id) && canBeListed(item.name)).map(({ name }: Item) => name);
+    const before = engine.disk.readFile(file);
+    const written = new Set(ours(engine));
+    const there = new Set(readHiddenFile(before?.content).lines);
+    const keep = new Set(wanted);
+    const content = changedHiddenFile(before?.content, {
+      remove: new Set([...written].filter((name) => !keep.has(name))),
+      add: wanted,
+    });
+    // What somebody else had listed before is theirs, also where it is hidden here too.
+    const names = wanted.filter((name) => written.has(name) || !there.has(name));
+    const steps: Step[] = [];
+    if (content !== before?.content)
+      steps.push({ type: "write", file, before, after: content === undefined ? null : { ...before, content } });
+    const known = readRecord<{ names: Raw[] }>(engine.db, key);
+    const next = names.length > 0 ? { names } : null;
+    if (JSON.stringify(known) !== JSON.stringify(next)) steps.push({ type: "set", key, from: known, to: next });
+    steps.push({ type: "screen", part: "shown", from, to });
+    return steps;
+  },
+};
