@@ -121,6 +121,8 @@ export async function bundle(entryPoints, options = {}) {
     platform: "node",
     target: "node20",
     packages: "external",
+    // As CommonJS its names cannot be imported one by one; so it is bundled.
+    alias: { rrule: path.join(root, "node_modules/rrule/dist/esm/index.js") },
     logLevel: "warning",
     ...options,
   });

@@ -24,7 +24,7 @@ import {
   trashRestoreInput,
   undoInput,
 } from "./ledger";
-import { hideInput, type QuietAnswers, quietInput } from "./quiet";
+import { addOccasionInput, hideInput, occasionInput, type QuietAnswers, quietInput } from "./quiet";
 import { backupInput, keyInput, launcherInput, type SettingsAnswers, screenInput, useScreenInput } from "./settings";
 import {
   archiveInput,
@@ -90,6 +90,9 @@ export const api = {
   "quiet/hide": hideInput,
   "quiet/bring-back": hideInput,
   "quiet/status": nothing,
+  "quiet/occasions": nothing,
+  "quiet/add-occasion": addOccasionInput,
+  "quiet/occasion": occasionInput,
   "ledger/list": entriesInput,
   "ledger/undo": undoInput,
   "ledger/again": againInput,

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { weekdays } from "@/core/quiet/occasions";
 import type { QuietLevel } from "@/core/screen/state";
 import { kinds } from "@/core/survey/kinds";
 import { itemRefs, type ReportJson, trial } from "./items";
@@ -22,6 +23,46 @@ export type QuietInput = z.infer<typeof quietInput>;
 export const hideInput = z.object({ items: itemRefs, ...taking });
 export type HideInput = z.infer<typeof hideInput>;
 
+const hour = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, "an hour is written as 17:30");
+
+/** A new occasion: begun by hand, or on days of the week from an hour to another. */
+export const addOccasionInput = z
+  .object({
+    title: z.string().trim().min(1).max(60),
+    level: z.enum(["some kinds", "what stays", "bare"]),
+    kinds: z.array(z.enum(kinds)).optional(),
+    days: z.array(z.enum(weekdays)).min(1, "no day was named").optional(),
+    from: hour.optional(),
+    to: hour.optional(),
+    ...trial,
+  })
+  .refine(({ days, from, to }) => (days === undefined) === (from === undefined) && (days === undefined) === (to === undefined), {
+    message: "a timetable needs days, an hour to begin and an hour to end",
+  });
+export type AddOccasionInput = z.infer<typeof addOccasionInput>;
+
+export const occasionInput = z.object({
+  /** Its id, or its title. */
+  occasion: z.string().min(1).max(100),
+  does: z.enum(["start", "end", "longer", "remove"]),
+  /** With "start": when it ends by itself; with "longer": to when. In milliseconds since 1970. */
+  until: z.number().optional(),
+  ...trial,
+});
+export type OccasionInput = z.infer<typeof occasionInput>;
+
+export interface OccasionAnswer {
+  id: string;
+  title: string;
+  level: QuietLevel;
+  kinds: string[];
+  /** Since when it is under way, and until when, in ISO 8601. */
+  since: string | null;
+  until: string | null;
+  /** Its next times. */
+  next: { from: string; to: string }[];
+}
+
 /** How quiet it is. */
 export interface QuietAnswer {
   /** Whether anything is out of sight, or would be if it were there. */
@@ -42,4 +83,7 @@ export interface QuietAnswers {
   "quiet/hide": ReportJson;
   "quiet/bring-back": ReportJson;
   "quiet/status": QuietAnswer;
+  "quiet/occasions": OccasionAnswer[];
+  "quiet/add-occasion": ReportJson;
+  "quiet/occasion": ReportJson;
 }

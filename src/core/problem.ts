@@ -268,6 +268,16 @@ const sentences = {
     title: (f) => `${it(f)} does not lie on your desktop, in sight or out of it.`,
     remedy: "Nothing was done. Only what lies on the desktop can be taken out of sight.",
   },
+  "unknown-occasion": {
+    status: 404,
+    title: (f) => `There is no occasion called ${it(f)}.`,
+    remedy: "Nothing was done. vuoto occasion list shows those there are.",
+  },
+  "occasion-not-now": {
+    status: 409,
+    title: (f) => `“${it(f)}” is not under way.`,
+    remedy: "Nothing was done. It can be begun by hand, or begins by its timetable.",
+  },
   "not-listable": {
     status: 409,
     title: (f) => `${it(f)} has an end of line in its name, and so cannot be listed.`,

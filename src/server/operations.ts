@@ -35,6 +35,7 @@ import { trashList } from "./ledger/trash-list";
 import { restoreFromTrash } from "./ledger/trash-restore";
 import { again, undo } from "./ledger/undo";
 import { forgetPictures } from "./looks/picture-cache";
+import { addOccasion, changeOccasion, occasionList } from "./quiet/occasions";
 import { bringBack, hide, quiet, quietStatus } from "./quiet/quiet";
 import { useScreen } from "./screen/use";
 import { backup } from "./settings/backup";
@@ -123,6 +124,9 @@ const operations: { [P in ApiPath]: Operation<P> } = {
   "quiet/hide": hide,
   "quiet/bring-back": bringBack,
   "quiet/status": (engine) => quietStatus(engine),
+  "quiet/occasions": (engine) => occasionList(engine),
+  "quiet/add-occasion": addOccasion,
+  "quiet/occasion": changeOccasion,
   "ledger/list": ledgerList,
   "ledger/steps": (engine, input) => stepsInWords(engine, input.entry),
   "ledger/later": (engine, input) => later(engine, input.entry),

@@ -104,6 +104,7 @@ export type ActName =
   | "quiet"
   | "key"
   | "screen"
+  | "occasion"
   | "undo"
   | "redo";
 

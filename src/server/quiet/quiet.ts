@@ -103,7 +103,7 @@ function iconsNamed(engine: Engine, refs: ItemRef[]): Item[] {
 }
 
 /** From what is shown now to something else. */
-function planShown(engine: Engine, { evenInUse, ...wanted }: Shown & { evenInUse?: true }): Omit<Plan, "level"> {
+export function planShown(engine: Engine, { evenInUse, ...wanted }: Shown & { evenInUse?: true }): Omit<Plan, "level"> {
   const items = itemsOn(engine.db, "desktop");
   const from = readScreen(engine.db).shown;
   const screen = screenOf(engine);

@@ -5,6 +5,7 @@ import { readScreen } from "../db/record";
 import type { Engine } from "../engine";
 import { screenOf } from "../screen/screens";
 import { itemsOn } from "../survey/items";
+import { holdNow } from "./occasions";
 import { hide, iconsOf, quiet } from "./quiet";
 
 const tickMs = 15_000;
@@ -12,7 +13,8 @@ const tickMs = 15_000;
 const againMs = 5 * 60_000;
 
 /**
- * Does what the person said should hold without them: brings everything back when its time came, and takes along what arrives.
+ * Does what the person said should hold without them: brings everything back when its time came, lets occasions begin and
+ * end, and takes along what arrives.
  * What should hold is asked of the record each time; nothing that was missed is done later.
  */
 export class Standing {
@@ -39,7 +41,8 @@ export class Standing {
     try {
       await onBehalfOf("timetable", async () => {
         if (isOver(readScreen(engine.db).shown, engine.now())) await this.end();
-        else await this.takeAlong();
+        await holdNow(engine);
+        await this.takeAlong();
       });
     } catch (error) {
       // It holds as it is; the next try may go better.

@@ -48,6 +48,10 @@ function setSentence(key: string, to: Json, { titleOf, words }: Saying): string 
       return to === null ? "home taken off the list" : "home put on the list";
     case "depot":
       return to === null ? "depot taken off the list" : `depot ${String(value.title)} put on the list`;
+    case "occasion":
+      return to === null ? "occasion taken off the list" : `occasion ${String(value.title)} put on the list`;
+    case "occasion-given":
+      return typeof value.end === "number" ? `its end is ${words.dateTime(value.end)}` : "begun by hand";
     default:
       return `${key} set`;
   }

@@ -1,0 +1,144 @@
+import { type RRule, rrulestr } from "rrule";
+import { z } from "zod";
+import type { QuietLevel, Shown } from "../screen/state";
+import { kinds } from "../survey/kinds";
+import type { HowMuch } from "./levels";
+
+/** The days of the week, as RFC 5545 writes them. */
+export const weekdays = ["MO", "TU", "WE", "TH", "FR", "SA", "SU"] as const;
+export type Weekday = (typeof weekdays)[number];
+
+const hour = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/);
+
+/** A named time with how much is out of sight while it is under way. */
+export const occasion = z.object({
+  title: z.string(),
+  level: z.enum(["some kinds", "what stays", "bare"]),
+  kinds: z.array(z.enum(kinds)),
+  /**
+   * When it begins, as a recurrence rule (RFC 5545, 3.3.10) in the time of this computer's zone, and the hour at which it
+   * ends, "17:30"; null where it is begun by hand alone.
+   */
+  timetable: z.object({ rule: z.string(), to: hour }).nullable(),
+});
+export type Occasion = z.infer<typeof occasion>;
+
+/** From when until when one is under way, in milliseconds since 1970. One begun by hand without an end has none: Infinity. */
+export interface Period {
+  start: number;
+  end: number;
+}
+
+/** A rule of weekly starts. */
+export const weeklyRule = (days: readonly Weekday[], from: string): string =>
+  `FREQ=WEEKLY;BYDAY=${weekdays.filter((day) => days.includes(day)).join(",")};BYHOUR=${Number(from.slice(0, 2))};BYMINUTE=${Number(from.slice(3))};BYSECOND=0`;
+
+const dayMs = 86_400_000;
+
+/** Rules know no zone: the hours of the wall clock stand in them as if they were UTC. */
+const onTheWall = (at: number) => {
+  const d = new Date(at);
+  return Date.UTC(d.getFullYear(), d.getMonth(), d.getDate(), d.getHours(), d.getMinutes(), d.getSeconds());
+};
+const fromTheWall = (wall: Date) =>
+  new Date(wall.getUTCFullYear(), wall.getUTCMonth(), wall.getUTCDate(), wall.getUTCHours(), wall.getUTCMinutes()).getTime();
+
+function startsFrom(rule: string, first: number): RRule {
+  const whole = new Date(Math.floor(first / dayMs) * dayMs);
+  return rrulestr(rule, { dtstart: whole }) as RRule;
+}
+
+function periodFrom(wall: Date, to: string): Period {
+  const [hours, minutes] = [Number(to.slice(0, 2)), Number(to.slice(3))];
+  const end = new Date(wall);
+  end.setUTCHours(hours, minutes, 0, 0);
+  // An end at or before the hour of the start is the next day's.
+  if (end <= wall) end.setUTCDate(end.getUTCDate() + 1);
+  return { start: fromTheWall(wall), end: fromTheWall(end) };
+}
+
+/** The time that is under way by its timetable. */
+export function periodAt({ timetable }: Occasion, now: number): Period | undefined {
+  if (!timetable) return undefined;
+  const wall = onTheWall(now);
+  const last = startsFrom(timetable.rule, wall - 8 * dayMs).before(new Date(wall), true);
+  const period = last && periodFrom(last, timetable.to);
+  return period && period.start <= now && now < period.end ? period : undefined;
+}
+
+/** The times to come, the first ones. */
+export function nextPeriods({ timetable }: Occasion, now: number, most = 3): Period[] {
+  if (!timetable) return [];
+  const periods: Period[] = [];
+  const wall = onTheWall(now);
+  startsFrom(timetable.rule, wall).between(new Date(wall), new Date(wall + 60 * dayMs), false, (start) => {
+    periods.push(periodFrom(start, timetable.to));
+    return periods.length < most;
+  });
+  return periods.slice(0, most);
+}
+
+/** What was said of one by hand: begun at a time, or its end moved; `end` null where it has none. */
+export interface Given {
+  start: number;
+  end: number | null;
+}
+
+/** Whether an occasion is under way: by hand, else by its timetable. */
+export function underWay(of: Occasion, given: Given | undefined, now: number): Period | undefined {
+  const timed = periodAt(of, now);
+  const period =
+    given && (!timed || given.start >= timed.start) ? { start: given.start, end: given.end ?? Number.POSITIVE_INFINITY } : timed;
+  return period && period.start <= now && now < period.end ? period : undefined;
+}
+
+const bareness: Record<QuietLevel, number> = { everything: 0, "some kinds": 1, "what stays": 2, bare: 3 };
+type Wanted = Pick<HowMuch, "level" | "kinds">;
+
+/** The barer of two; of kinds and kinds, both. */
+export function barer(a: Wanted, b: Wanted): Wanted {
+  if (a.level === "some kinds" && b.level === "some kinds")
+    return { level: "some kinds", kinds: kinds.filter((kind) => a.kinds.includes(kind) || b.kinds.includes(kind)) };
+  return bareness[b.level] > bareness[a.level] ? b : a;
+}
+
+/** What the occasions that are under way hold: since when each, what was shown before the first, and the moment it was set. */
+export const holding = z.object({
+  started: z.record(z.string(), z.number()),
+  before: z.object({ level: z.enum(["everything", "some kinds", "what stays", "bare"]), kinds: z.array(z.enum(kinds)) }),
+  since: z.number(),
+});
+export type Holding = z.infer<typeof holding>;
+
+/** What is to be done about occasions now: show something, with what they hold from then on; or nothing. */
+export interface Due {
+  show?: Wanted;
+  holding: Omit<Holding, "since"> | null;
+  began: string[];
+  ended: string[];
+}
+
+/**
+ * What should hold now, from all occasions under way, and only the difference: nothing that was missed is done later. The
+ * barest wins, and a start never shows more than there was. What the person did since holds until the next start; an end
+ * brings back only what a start hid.
+ */
+export function dueNow(
+  now: readonly { id: string; period: Period; occasion: Wanted }[],
+  held: Holding | null,
+  shown: Pick<Shown, "level" | "kinds" | "since">,
+): Due | undefined {
+  const began = now.filter(({ id, period }) => held?.started[id] !== period.start).map(({ id }) => id);
+  const ended = Object.keys(held?.started ?? {}).filter((id) => !now.some((one) => one.id === id));
+  if (began.length === 0 && ended.length === 0) return undefined;
+  const current: Wanted = { level: shown.level, kinds: shown.kinds };
+  const byHand = held !== null && shown.since !== held.since;
+  const before = held && !byHand ? held.before : current;
+  const started = Object.fromEntries(now.map(({ id, period }) => [id, period.start]));
+  const all = now.map((one) => one.occasion).reduce(barer, before);
+  const next = now.length > 0 ? { started, before } : null;
+  // Only a start changes what the person has changed.
+  if (began.length === 0 && byHand) return { holding: next, began, ended };
+  const show = began.length > 0 ? barer(current, all) : all;
+  return { show, holding: next, began, ended };
+}

@@ -1,0 +1,170 @@
+import fs from "node:fs";
+import path from "node:path";
+import { afterEach, beforeEach, describe, expect, test } from "vitest";
+import { standingClock } from "../../../fixtures/clock";
+import { differences } from "../../../fixtures/compare-trees";
+import { makePlace, type Place } from "../../../fixtures/engine";
+import type { Engine } from "../engine";
+import { undo } from "../ledger/undo";
+import { addOccasion, changeOccasion, occasionList } from "./occasions";
+import { quiet, quietNow } from "./quiet";
+import { Standing } from "./standing";
+
+// 26 November 2026 is a Thursday.
+const at = (day: number, hours: number, minutes = 0) => new Date(2026, 10, day, hours, minutes).getTime();
+const everyDay = ["MO", "TU", "WE", "TH", "FR", "SA", "SU"] as const;
+let place: Place;
+let engine: Engine;
+let clock: ReturnType<typeof standingClock>;
+let standing: Standing;
+const inSight = () =>
+  fs
+    .readdirSync(path.join(place.root, "Desktop"))
+    .filter((name) => !name.startsWith("."))
+    .sort();
+/** Lets it become a time, with Vuoto running. */
+const become = async (time: number) => {
+  clock.pass(time - clock.now());
+  await standing.tick();
+};
+/** The same with Vuoto closed meanwhile. */
+const sleepUntil = async (time: number) => {
+  await engine.close();
+  clock.pass(time - clock.now());
+  engine = await place.open({ clock });
+  standing = new Standing(engine);
+  await standing.tick();
+};
+
+beforeEach(async () => {
+  place = makePlace((root) => {
+    fs.mkdirSync(path.join(root, "Desktop/folder"), { recursive: true });
+    for (const name of ["a.txt", "b.csv"]) fs.writeFileSync(path.join(root, "Desktop", name), name);
+    for (const name of ["a.txt", "b.csv"]) fs.utimesSync(path.join(root, "Desktop", name), 1.7e9, 1.7e9);
+  });
+  clock = standingClock(at(26, 8));
+  engine = await place.open({ clock });
+  standing = new Standing(engine);
+});
+afterEach(async () => {
+  await engine.close();
+  place.remove();
+});
+
+describe("an occasion", () => {
+  test("with a timetable hides and brings back by itself, also its end while nothing ran", async () => {
+    const before = place.tree();
+    await addOccasion(engine, { title: "Work", level: "bare", days: ["TH", "FR"], from: "09:00", to: "17:30" });
+    expect(occasionList(engine)).toMatchObject([{ title: "Work", since: null, next: [{}, {}, {}] }]);
+    await become(at(26, 8, 59));
+    expect(inSight()).toHaveLength(3);
+    await become(at(26, 9));
+    expect(inSight()).toEqual([]);
+    expect(engine.ledger.entries.last()).toMatchObject({ words: "“Work” began: took 3 icons out of sight", by: "timetable" });
+    await become(at(26, 12));
+    await sleepUntil(at(27, 2));
+    expect(inSight()).toHaveLength(3);
+    // A whole day that was slept through is not gone over again.
+    const acts = engine.ledger.entries.last()!.id;
+    await sleepUntil(at(28, 12));
+    expect(engine.ledger.entries.last()!.id).toBe(acts);
+    expect(differences(before, place.tree(), () => true)).toEqual([]);
+  });
+
+  test("leaves alone what the person did since it began, until its next start", async () => {
+    await addOccasion(engine, { title: "Work", level: "bare", days: [...everyDay], from: "09:00", to: "17:30" });
+    await become(at(26, 9));
+    await quiet(engine, { level: "everything" });
+    await become(at(26, 10));
+    expect(inSight()).toHaveLength(3);
+    await quiet(engine, { level: "some kinds", kinds: ["folder"] });
+    await become(at(26, 18));
+    expect(inSight()).toEqual(["a.txt", "b.csv"]);
+    await become(at(27, 9));
+    expect(inSight()).toEqual([]);
+    // Its end brings back what was there before this start.
+    await become(at(27, 17, 30));
+    expect(inSight()).toEqual(["a.txt", "b.csv"]);
+    expect(quietNow(engine)).toMatchObject({ level: "some kinds" });
+  });
+
+  test("two that overlap: the barest holds, and the end of one leaves the other", async () => {
+    await addOccasion(engine, {
+      title: "Work",
+      level: "some kinds",
+      kinds: ["folder"],
+      days: [...everyDay],
+      from: "09:00",
+      to: "17:00",
+    });
+    await addOccasion(engine, { title: "Call", level: "bare", days: ["TH"], from: "10:00", to: "11:00" });
+    await become(at(26, 9));
+    expect(inSight()).toEqual(["a.txt", "b.csv"]);
+    await become(at(26, 10, 30));
+    expect(inSight()).toEqual([]);
+    await become(at(26, 11));
+    expect(inSight()).toEqual(["a.txt", "b.csv"]);
+    await become(at(26, 17));
+    expect(inSight()).toHaveLength(3);
+  });
+
+  test("begun by hand goes on until it is ended, or longer, also over a restart", async () => {
+    await addOccasion(engine, { title: "Presenting", level: "bare" });
+    const began = await changeOccasion(engine, { occasion: "Presenting", does: "start", until: at(26, 9) });
+    expect(began.words).toBe("“Presenting” began: took 3 icons out of sight");
+    await changeOccasion(engine, { occasion: "Presenting", does: "longer" });
+    await become(at(26, 9, 15));
+    expect(inSight()).toEqual([]);
+    await sleepUntil(at(26, 9, 31));
+    expect(inSight()).toHaveLength(3);
+    await changeOccasion(engine, { occasion: "Presenting", does: "start" });
+    await become(at(30, 9));
+    expect(inSight()).toEqual([]);
+    await changeOccasion(engine, { occasion: "Presenting", does: "end" });
+    expect(inSight()).toHaveLength(3);
+    await expect(changeOccasion(engine, { occasion: "Presenting", does: "end" })).rejects.toMatchObject({
+      code: "occasion-not-now",
+    });
+  });
+
+  test("that is added within its time holds at once; ended by hand it is over for today; taken off the list it brings back", async () => {
+    clock.pass(2 * 3_600_000);
+    await addOccasion(engine, { title: "Work", level: "bare", days: [...everyDay], from: "09:00", to: "17:30" });
+    expect(inSight()).toEqual([]);
+    await changeOccasion(engine, { occasion: "Work", does: "end" });
+    expect(inSight()).toHaveLength(3);
+    await become(at(26, 12));
+    expect(inSight()).toHaveLength(3);
+    await become(at(27, 9));
+    expect(inSight()).toEqual([]);
+    await changeOccasion(engine, { occasion: "Work", does: "remove" });
+    expect(inSight()).toHaveLength(3);
+    expect(occasionList(engine)).toEqual([]);
+  });
+
+  test("a clock that was set back ends nothing", async () => {
+    await addOccasion(engine, { title: "Work", level: "bare", days: [...everyDay], from: "09:00", to: "17:30" });
+    await become(at(26, 9));
+    await engine.close();
+    engine = await place.open({ clock: standingClock(at(25, 20)) });
+    await new Standing(engine).tick();
+    expect(inSight()).toEqual([]);
+  });
+
+  test("everything about it is undone without a difference, and what is wrong with it is said", async () => {
+    const before = place.tree();
+    await addOccasion(engine, { title: "Work", level: "bare", days: [...everyDay], from: "09:00", to: "17:30" });
+    for (const [input, code] of [
+      [{ title: "Work", level: "bare" }, "name-taken"],
+      [{ title: "Kinds", level: "some kinds" }, "no-kind"],
+    ] as const)
+      await expect(addOccasion(engine, input)).rejects.toMatchObject({ code });
+    await expect(changeOccasion(engine, { occasion: "Other", does: "start" })).rejects.toMatchObject({
+      code: "unknown-occasion",
+    });
+    await become(at(26, 9));
+    expect(await undo(engine, { entry: "all" })).toMatchObject({ refused: [] });
+    expect(occasionList(engine)).toEqual([]);
+    expect(differences(before, place.tree(), () => true)).toEqual([]);
+  });
+});

@@ -1,0 +1,184 @@
+import { randomUUID } from "node:crypto";
+import type { ReportJson } from "@/contract/items";
+import type { AddOccasionInput, OccasionAnswer, OccasionInput } from "@/contract/quiet";
+import type { Json } from "@/core/ledger/shapes";
+import type { Plan, Step } from "@/core/ledger/step";
+import { Problem } from "@/core/problem";
+import { hiddenBy } from "@/core/quiet/levels";
+import {
+  dueNow,
+  type Given,
+  type Holding,
+  nextPeriods,
+  type Occasion,
+  type Period,
+  underWay,
+  weeklyRule,
+} from "@/core/quiet/occasions";
+import { perform } from "../act";
+import { readRecord, readRecords, readScreen } from "../db/record";
+import type { Engine, Reading } from "../engine";
+import { iconsOf, planShown } from "./quiet";
+
+const holdingKey = "holding";
+const clockSlackMs = 60_000;
+/** So much longer where nobody said until when. */
+const longerMs = 30 * 60_000;
+
+export interface OccasionNow {
+  id: string;
+  occasion: Occasion;
+  period?: Period;
+  next: Period[];
+}
+
+/** The occasions, in the order of their titles, and whether each is under way. */
+export function occasionsNow(engine: Reading): OccasionNow[] {
+  const given = readRecords<Given>(engine.db, "occasion-given");
+  const now = engine.now();
+  return [...readRecords<Occasion>(engine.db, "occasion")]
+    .map(([id, occasion]) => ({
+      id,
+      occasion,
+      period: underWay(occasion, given.get(id), now),
+      next: nextPeriods(occasion, now),
+    }))
+    .sort((a, b) => a.occasion.title.localeCompare(b.occasion.title));
+}
+
+/** The same as data. */
+export function occasionList(engine: Reading): OccasionAnswer[] {
+  const iso = (at: number | undefined) => (at !== undefined && Number.isFinite(at) ? new Date(at).toISOString() : null);
+  return occasionsNow(engine).map(({ id, occasion: { title, level, kinds }, period, next }) => ({
+    id,
+    title,
+    level,
+    kinds,
+    since: iso(period?.start),
+    until: iso(period?.end),
+    next: next.map(({ start, end }) => ({ from: iso(start)!, to: iso(end)! })),
+  }));
+}
+
+export async function addOccasion(engine: Engine, input: AddOccasionInput): Promise<ReportJson> {
+  const report = await perform(engine, "Adding an occasion", () => planAdd(engine, input), { trial: input.dryRun });
+  // One that is under way from its first moment on holds at once.
+  if (!input.dryRun) await holdNow(engine);
+  return report;
+}
+
+function planAdd(engine: Engine, { title, level, kinds = [], days, from, to }: AddOccasionInput): Plan {
+  if (level === "some kinds" && kinds.length === 0) throw new Problem("no-kind");
+  if (occasionsNow(engine).some((one) => one.occasion.title === title)) throw new Problem("name-taken", { name: title });
+  const timetable = days && from !== undefined && to !== undefined ? { rule: weeklyRule(days, from), to } : null;
+  const occasion: Occasion = { title, level, kinds: level === "some kinds" ? kinds : [], timetable };
+  return {
+    act: "occasion",
+    words: () => `Made the occasion “${title}”`,
+    steps: [{ type: "set", key: `occasion:${randomUUID().slice(0, 8)}`, from: null, to: occasion as unknown as Json }],
+    left: [],
+  };
+}
+
+/** Begins an occasion, ends it, lets it go on for longer, or takes it off the list; what the screen shows follows at once. */
+export async function changeOccasion(engine: Engine, input: OccasionInput): Promise<ReportJson> {
+  const report = await perform(engine, "Changing an occasion", () => planChange(engine, input), { trial: input.dryRun });
+  if (input.dryRun) return report;
+  return (await holdNow(engine)) ?? report;
+}
+
+function planChange(engine: Engine, { occasion: named, does, until }: OccasionInput): Plan {
+  const all = occasionsNow(engine);
+  const meant = all.find(({ id }) => id === named) ?? all.find(({ occasion }) => occasion.title === named);
+  if (!meant) throw new Problem("unknown-occasion", { name: named });
+  const { id, period, occasion } = meant;
+  const { title } = occasion;
+  const now = engine.now();
+  const keys = { occasion: `occasion:${id}`, given: `occasion-given:${id}` };
+  const given = (to: Given | null): Step => ({
+    type: "set",
+    key: keys.given,
+    from: readRecord<Json>(engine.db, keys.given),
+    to: to as unknown as Json,
+  });
+  if (until !== undefined && until <= now) throw new Problem("bad-words", { detail: "That time is past." });
+  if ((does === "end" || does === "longer") && !period) throw new Problem("occasion-not-now", { name: title });
+  const plan = (words: string, steps: Step[]): Plan => ({ act: "occasion", words: () => words, steps, left: [] });
+  switch (does) {
+    case "start":
+      return plan(`Began “${title}”`, [given({ start: now, end: until ?? null })]);
+    case "end":
+      return plan(`Ended “${title}”`, [given({ start: period!.start, end: now })]);
+    case "longer": {
+      const end = until ?? (Number.isFinite(period!.end) ? period!.end : now) + longerMs;
+      return plan(`“${title}” goes on until ${engine.words().dateTime(end)}`, [given({ start: period!.start, end })]);
+    }
+    case "remove": {
+      const known = readRecord<Json>(engine.db, keys.occasion);
+      const steps: Step[] = [{ type: "set", key: keys.occasion, from: known, to: null }];
+      if (readRecord(engine.db, keys.given)) steps.push(given(null));
+      return plan(`Took the occasion “${title}” off the list`, steps);
+    }
+    default:
+      return does satisfies never;
+  }
+}
+
+/** What is due now because an occasion began or ended; undefined where nothing is. */
+function dueOf(engine: Reading) {
+  const held = readRecord<Holding>(engine.db, holdingKey);
+  // A clock that was set back says nothing about ends: what is out of sight stays so.
+  if (held && held.since > engine.now() + clockSlackMs) return undefined;
+  const now = occasionsNow(engine).flatMap(({ id, occasion, period }) => (period ? [{ id, occasion, period }] : []));
+  const due = dueNow(now, held, readScreen(engine.db).shown);
+  return due && { due, held };
+}
+
+/** Lets hold what should, of all occasions under way. Answers what was done; undefined where nothing was due. */
+export async function holdNow(engine: Engine): Promise<ReportJson | undefined> {
+  if (!dueOf(engine)) return undefined;
+  return perform(engine, "Changing what the screen shows", () => planHold(engine));
+}
+
+function planHold(engine: Engine): Plan {
+  const of = dueOf(engine);
+  if (!of) throw new Problem("already-quiet");
+  const { due, held } = of;
+  const from = readScreen(engine.db).shown;
+  const holds = (since: number): Step => ({
+    type: "set",
+    key: holdingKey,
+    from: held as unknown as Json,
+    to: due.holding && ({ ...due.holding, since } as unknown as Json),
+  });
+  const titles = new Map(occasionsNow(engine).map(({ id, occasion }) => [id, occasion.title]));
+  const named = (ids: string[]) => ids.map((id) => `“${titles.get(id) ?? "an occasion"}”`).join(" and ");
+  const why = due.began.length > 0 ? `${named(due.began)} began` : `${named(due.ended)} ended`;
+  const { show } = due;
+  const unchanged: Plan = { act: "quiet", words: () => why, steps: [holds(from.since)], left: [] };
+  if (!show) return unchanged;
+  const calm = show.level !== "everything";
+  const wanted = { ...show, apart: from.apart, despite: [] };
+  const to = {
+    ...wanted,
+    along: calm && from.along,
+    until: calm ? from.until : null,
+    since: calm ? engine.now() : 0,
+    hidden: hiddenBy(wanted, iconsOf(engine)),
+  };
+  let plan: Omit<Plan, "level">;
+  try {
+    plan = planShown(engine, to);
+  } catch (error) {
+    // So it is shown already.
+    if (error instanceof Problem && error.code === "already-quiet") return unchanged;
+    throw error;
+  }
+  const { words } = plan;
+  return {
+    ...plan,
+    words: (done) => `${why}: ${words(done).replace(/^./, (first) => first.toLowerCase())}`,
+    steps: [...plan.steps, holds(to.since)],
+    level: to.level,
+  };
+}
