@@ -110,11 +110,51 @@ test("a thousand things of an account are taken out of sight and come back exact
     expect(vuoto.command("at-login", "on").out).toContain("Vuoto is started at log-in");
     expect(vuoto.command("at-login", "status").out).toBe("It is started at log-in.\n");
     const left = vuoto.command("leave");
-    expect([left.status, left.out]).toEqual([0, expect.stringMatching(/Brought 1 icon back in sight.*\n.*no longer started at log-in/)]);
+    expect([left.status, left.out]).toEqual([
+      0,
+      expect.stringMatching(/Brought 1 icon back in sight.*\n.*no longer started at log-in/),
+    ]);
     expect(vuoto.changes(before).filter((line) => !/^new: \.config/.test(line))).toEqual([]);
   } finally {
     await vuoto.stop();
   }
+});
+
+test("an occasion is made, begun and ended, in the window and by command; one that is under way by its timetable holds at once", async ({
+  page,
+  vuoto,
+}) => {
+  const before = vuoto.tree();
+  const foot = page.getByRole("contentinfo");
+  await page.goto(`${vuoto.base}/quiet`);
+  await settled(page);
+  await page.getByRole("button", { name: "add one" }).click();
+  const dialog = page.getByRole("dialog", { name: "An occasion" });
+  await dialog.getByLabel("Its name").fill("Presenting");
+  await dialog.getByLabel("It takes out of sight").selectOption("the folders");
+  await dialog.getByRole("button", { name: "Make it" }).click();
+  await page.getByRole("button", { name: /^begin now.*Presenting$/ }).click();
+  await expect(foot).toContainText(/“Presenting” began: took \d+ icons out of sight/);
+  await expect(page.getByText("under way until you end it")).toBeVisible();
+  // The same name twice is said beside the field.
+  await page.getByRole("button", { name: "add one" }).click();
+  await dialog.getByLabel("Its name").fill("Presenting");
+  await dialog.getByRole("button", { name: "Make it" }).click();
+  await expect(dialog.getByRole("alert")).toContainText("There is already something called Presenting");
+  await page.keyboard.press("Escape");
+  await page.getByRole("button", { name: /^end.*Presenting$/ }).click();
+  await expect(foot).toContainText("icons shown");
+
+  const week = "mo,tu,we,th,fr,sa,su";
+  const all = vuoto.command("occasion", "add", "Always", "--days", week, "--from", "00:00", "--to", "00:00");
+  expect(all).toMatchObject({ status: 0 });
+  await expect(foot).toContainText(/“Always” began: took \d+ icons out of sight/);
+  expect(vuoto.command("occasion", "list").out).toMatch(/Always +bare +under way until/);
+  expect(vuoto.command("occasion", "add", "Half", "--days", "mo")).toMatchObject({ status: 2 });
+  expect(vuoto.command("occasion", "remove", "Always").status).toBe(0);
+  await expect(foot).toContainText("icons shown");
+  expect(vuoto.command("occasion", "remove", "Presenting").status).toBe(0);
+  expect(vuoto.changes(before)).toEqual([]);
 });
 
 test("one thing is taken out of sight from the plan by its key, and is drawn as such until it is back", async ({

@@ -86,7 +86,15 @@ test("the dialogs of the survey and of homes are accessible", async ({ page, vuo
   expect(await violations(page, dialog)).toEqual([]);
 });
 
-test("the dialogs of depots, the ledger and the sitting are accessible", async ({ page, vuoto }) => {
+test("the dialogs of depots, quiet, the ledger and the sitting are accessible", async ({ page, vuoto }) => {
+  await page.goto(`${vuoto.base}/quiet`);
+  await page.getByRole("button", { name: "add one" }).click();
+  await page.getByLabel("It begins and ends by itself").check();
+  expect(await violations(page, dialog)).toEqual([]);
+  await page.keyboard.press("Escape");
+  await page.getByRole("button", { name: /^some kinds/ }).click();
+  await expect(page.getByRole("group", { name: "The kinds that go out of sight" })).toBeVisible();
+  expect(await violations(page)).toEqual([]);
   await page.goto(`${vuoto.base}/depots`);
   await page.getByRole("button", { name: "add a depot" }).click();
   await expect(page.getByRole("dialog", { name: "Add a depot" })).toBeVisible();

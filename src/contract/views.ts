@@ -219,6 +219,21 @@ export interface DepotsView {
   suggestion?: string;
 }
 
+/** An occasion as a line. */
+export interface OccasionLine {
+  id: string;
+  title: string;
+  /** How much goes out of sight. */
+  words: string;
+  /** When it is, or since when and until when. */
+  when: string;
+  /** Its next times, in words. */
+  next: string[];
+  now: boolean;
+  /** It is under way, and ends by itself. */
+  ends: boolean;
+}
+
 export interface QuietView {
   level: QuietLevel;
   /** With "some kinds": those that are out of sight. */
@@ -242,6 +257,7 @@ export interface QuietView {
   inUse: string[];
   /** How things get out of sight on this screen. */
   sentence: string;
+  occasions: OccasionLine[];
   /** The command that takes everything out of sight and brings it back, for a key of the person's own. */
   command: string;
   /** The last time that it was given by command. */

@@ -2,10 +2,11 @@ import type { Command } from "commander";
 import type { ReportJson } from "@/contract/items";
 import { Problem } from "@/core/problem";
 import { type KindGroup, kindGroups } from "@/core/quiet/levels";
+import { type Weekday, weekdays } from "@/core/quiet/occasions";
 import { untilFrom } from "@/core/quiet/until";
 import { type Kind, kinds } from "@/core/survey/kinds";
 import type { Given } from "../given";
-import { out, printReport, statusOf, words } from "../print";
+import { out, printReport, printRows, statusOf, words } from "../print";
 
 /** The commands for quiet. */
 export function quietCommands(program: Command, given: Given): void {
@@ -41,12 +42,10 @@ export function quietCommands(program: Command, given: Given): void {
     .option("--along", "what arrives meanwhile goes out of sight too")
     .option("--even-in-use", "also what a program has open")
     .action((o: { leave: string; hide?: string; until?: string; along?: true; evenInUse?: true }, command: Command) => {
-      if (o.leave !== "nothing" && o.leave !== "stays")
-        throw new Problem("bad-words", { detail: `${o.leave} cannot be left. There are: nothing, stays.` });
       if (o.hide !== undefined && command.getOptionValueSource("leave") === "cli")
         throw new Problem("bad-words", { detail: "Say what to leave, or which kinds to hide, not both." });
       return act("quiet/show", () => ({
-        level: o.hide !== undefined ? "some kinds" : o.leave === "stays" ? "what stays" : "bare",
+        level: o.hide !== undefined ? "some kinds" : leaveNamed(o.leave),
         kinds: o.hide === undefined ? undefined : kindsNamed(o.hide),
         until: o.until === undefined ? undefined : endNamed(o.until),
         along: o.along,
@@ -74,6 +73,58 @@ export function quietCommands(program: Command, given: Given): void {
         for (const { path } of outOfSight) out(`  ${path}`);
       }),
     );
+  const occasion = program.command("occasion").description("named times with how much goes out of sight");
+  occasion
+    .command("list")
+    .description("the occasions, and when each is")
+    .action(() =>
+      show("quiet/occasions", {}, (list) =>
+        printRows(
+          list.map(({ title, level, kinds, since, until, next }) => [
+            title,
+            level === "some kinds" ? `without ${kinds.join(", ")}` : level,
+            since === null
+              ? next[0]
+                ? `next ${words().dateTime(Date.parse(next[0].from))}`
+                : "begun by hand"
+              : until === null
+                ? "under way"
+                : `under way until ${words().dateTime(Date.parse(until))}`,
+          ]),
+          "There are no occasions.",
+        ),
+      ),
+    );
+  occasion
+    .command("add")
+    .argument("<title>")
+    .description("make one, begun by hand, or on days of the week")
+    .option("--leave <what>", "what remains in sight: nothing, or stays", "nothing")
+    .option("--hide <kinds>", "only these go: drive, shortcut, folder, file, or a kind such as picture")
+    .option("--days <days>", "mo,tu,we,th,fr,sa,su")
+    .option("--from <hour>", "09:00")
+    .option("--to <hour>", "17:30")
+    .action((title: string, o: { leave: string; hide?: string; days?: string; from?: string; to?: string }) =>
+      act("quiet/add-occasion", () => ({
+        title,
+        level: o.hide !== undefined ? "some kinds" : leaveNamed(o.leave),
+        kinds: o.hide === undefined ? undefined : kindsNamed(o.hide),
+        days: o.days === undefined ? undefined : daysNamed(o.days),
+        from: o.from,
+        to: o.to,
+      })),
+    );
+  const change = (does: "start" | "end" | "longer" | "remove", description: string, hasEnd: boolean) => {
+    const command = occasion.command(does).argument("<title>").description(description);
+    if (hasEnd) command.option("--until <time>", "17:30, 45m, 2h");
+    command.action((title: string, o: { until?: string }) =>
+      act("quiet/occasion", () => ({ occasion: title, does, until: o.until === undefined ? undefined : endNamed(o.until) })),
+    );
+  };
+  change("start", "begin it now", true);
+  change("end", "end it now", false);
+  change("longer", "let it go on, half an hour more if no time is said", true);
+  change("remove", "take it off the list; what it hid comes back", false);
   program
     .command("hide")
     .argument("<item...>")
@@ -91,6 +142,20 @@ export function quietCommands(program: Command, given: Given): void {
     .argument("<item...>")
     .description("bring single things back in sight, each to its spot")
     .action((names: string[]) => act("quiet/bring-back", (account) => ({ items: items(account, names) })));
+}
+
+function leaveNamed(text: string): "what stays" | "bare" {
+  if (text === "nothing") return "bare";
+  if (text === "stays") return "what stays";
+  throw new Problem("bad-words", { detail: `${text} cannot be left. There are: nothing, stays.` });
+}
+
+function daysNamed(text: string): Weekday[] {
+  return text.split(",").map((word) => {
+    const day = weekdays.find((known) => known === word.trim().slice(0, 2).toUpperCase());
+    if (!day) throw new Problem("bad-words", { detail: `${word} is no day. There are: mo, tu, we, th, fr, sa, su.` });
+    return day;
+  });
 }
 
 function endNamed(text: string): number {

@@ -1,10 +1,11 @@
-import type { QuietView } from "@/contract/views";
+import type { OccasionLine, QuietView } from "@/contract/views";
 import { prepared } from "../db/prepared";
 import type { Engine } from "../engine";
 import { screenOf } from "../screen/screens";
 import { commandWords, shellLine } from "../settings/command-line";
 import { sheetOf } from "../survey/survey";
 import { sheetView } from "../survey/tile";
+import { type OccasionNow, occasionsNow } from "./occasions";
 import { iconsOf, quietNow } from "./quiet";
 
 /** How much the screen shows, all that lies on the desktop, and what is out of sight. */
@@ -28,8 +29,28 @@ export function quietView(engine: Engine): QuietView {
     apart: shown.apart,
     arrived,
     inUse: left.map(({ label }) => label),
+    occasions: occasionsNow(engine).map((one) => occasionLine(engine, one)),
     sentence: screenOf(engine).sentence,
     command: shellLine([...commandWords(engine.account), "quiet", "toggle"]),
     pressed,
+  };
+}
+
+function occasionLine(engine: Engine, { id, occasion, period, next }: OccasionNow): OccasionLine {
+  const words = engine.words();
+  const { title, level, kinds, timetable } = occasion;
+  const when = () => {
+    if (period)
+      return Number.isFinite(period.end) ? `under way until ${words.dateTime(period.end)}` : "under way until you end it";
+    return timetable ? (next[0] ? `next ${words.dateTime(next[0].start)}` : "has no time to come") : "begun by hand";
+  };
+  return {
+    id,
+    title,
+    words: level === "some kinds" ? `without ${kinds.join(", ")}` : level,
+    when: when(),
+    next: next.map(({ start, end }) => `${words.dateTime(start)} to ${words.dateTime(end)}`),
+    now: period !== undefined,
+    ends: period !== undefined && Number.isFinite(period.end),
   };
 }

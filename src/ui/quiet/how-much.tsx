@@ -140,6 +140,8 @@ function Kinds({
   onShow: () => void;
 }) {
   const [each, setEach] = useState(false);
+  // Just these are out of sight already.
+  const isSo = view.level === "some kinds" && view.kinds.length === chosen.size && view.kinds.every((kind) => chosen.has(kind));
   const counts = new Map<Kind, number>();
   for (const { kind } of view.sheet?.tiles ?? []) counts.set(kind, (counts.get(kind) ?? 0) + 1);
   const set = (some: readonly Kind[], on: boolean) => {
@@ -155,7 +157,7 @@ function Kinds({
     const on = some.filter((kind) => chosen.has(kind)).length;
     const present = some.filter((kind) => counts.has(kind));
     return (
-      <label key={words} className={`flex items-center gap-2 py-0.5 text-small ${inset ? "pl-5" : ""}`}>
+      <label key={words} className={`flex min-h-[26px] items-center gap-2 text-small ${inset ? "pl-5" : ""}`}>
         <input
           type="checkbox"
           className="accent-verdigris"
@@ -181,7 +183,7 @@ function Kinds({
       <button
         type="button"
         className="go mt-2 block whitespace-nowrap"
-        disabled={busy || chosen.size === 0 || away === 0}
+        disabled={busy || chosen.size === 0 || away === 0 || isSo}
         onClick={onShow}
       >
         Take {icons(away)} away

@@ -11,6 +11,7 @@ import { useSize } from "../kit/size";
 import { CloserLook } from "../sitting/closer-look";
 import { DrawnScreen } from "./drawn-screen";
 import { type Asked, HowMuch } from "./how-much";
+import { Occasions } from "./occasions";
 import { OutOfSight } from "./out-of-sight";
 import { OwnKey } from "./own-key";
 import { awayBy, drawnBy, screenHeight, type Tried } from "./shown";
@@ -37,7 +38,7 @@ export function Quiet({ told, sheet: paper }: { told: Told<QuietView>; sheet?: s
   const { sheet } = view;
   const height = screenHeight(view);
   const width = sheet
-    ? Math.max(320, Math.min(size.width, Math.floor(((size.height - 46) * sheet.width) / Math.max(1, height))))
+    ? Math.max(320, Math.min(size.width, Math.floor(((size.height - 170) * sheet.width) / Math.max(1, height))))
     : 0;
   if (paper === "key") return <OwnKey view={view} />;
   return (
@@ -50,7 +51,7 @@ export function Quiet({ told, sheet: paper }: { told: Told<QuietView>; sheet?: s
         onTry={setTried}
         onShow={show}
       />
-      <div ref={box} className="min-h-0 min-w-0 overflow-hidden max-[900px]:h-[420px]">
+      <div ref={box} className="min-h-0 min-w-0 overflow-auto max-[900px]:h-[520px]">
         {sheet ? (
           <>
             <DrawnScreen
@@ -83,6 +84,7 @@ export function Quiet({ told, sheet: paper }: { told: Told<QuietView>; sheet?: s
                 )}
               </span>
             </p>
+            <Occasions view={view} busy={busy} onAct={act} />
           </>
         ) : (
           <p className="text-ink-2">This account has no desktop folder, so there are no icons to take out of sight.</p>
