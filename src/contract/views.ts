@@ -258,8 +258,11 @@ export interface QuietView {
   /** How things get out of sight on this screen. */
   sentence: string;
   occasions: OccasionLine[];
-  /** The command that takes everything out of sight and brings it back, for a key of the person's own. */
-  command: string;
+  /**
+   * The command that takes everything out of sight and brings it back, for a key of the person's own; undefined where the
+   * account's name is no text that could stand in one.
+   */
+  command?: string;
   /** The last time that it was given by command. */
   pressed?: { entry: number; words: string };
 }

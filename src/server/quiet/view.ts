@@ -1,4 +1,5 @@
 import type { OccasionLine, QuietView } from "@/contract/views";
+import { unlessProblem } from "@/core/problem";
 import { prepared } from "../db/prepared";
 import type { Engine } from "../engine";
 import { screenOf } from "../screen/screens";
@@ -31,7 +32,7 @@ export function quietView(engine: Engine): QuietView {
     inUse: left.map(({ label }) => label),
     occasions: occasionsNow(engine).map((one) => occasionLine(engine, one)),
     sentence: screenOf(engine).sentence,
-    command: shellLine([...commandWords(engine.account), "quiet", "toggle"]),
+    command: unlessProblem(() => shellLine([...commandWords(engine.account), "quiet", "toggle"])),
     pressed,
   };
 }

@@ -89,6 +89,21 @@ describe("a screen on which names are listed", () => {
   });
 });
 
+test("whatever somebody made of that file, how much is shown is told, and an act says what is wrong", async () => {
+  await quiet(engine, { level: "bare" });
+  fs.rmSync(at(".hidden"));
+  fs.mkdirSync(at(".hidden"));
+  expect(away()).toEqual([]);
+  await expect(quiet(engine, { level: "everything" })).rejects.toMatchObject({ code: "special-file" });
+  fs.rmdirSync(at(".hidden"));
+  fs.writeFileSync(at(".hidden"), "x\n".repeat(1 << 20));
+  expect(away()).toEqual([]);
+  await expect(quiet(engine, { level: "everything" })).rejects.toMatchObject({ code: "file-too-large" });
+  fs.rmSync(at(".hidden"));
+  await quiet(engine, { level: "everything" });
+  expect(quietStatus(engine)).toMatchObject({ hidden: false });
+});
+
 test("two screens chosen one after the other with things hidden: everything is brought back by the one that took it", async () => {
   const before = place.tree();
   await quiet(engine, { level: "bare" });

@@ -1,6 +1,6 @@
 import type { Step } from "@/core/ledger/step";
 import { joinRaw, type Raw, rawFromText } from "@/core/names/raw";
-import { Problem } from "@/core/problem";
+import { Problem, unlessProblem } from "@/core/problem";
 import { canBeListed, changedHiddenFile, readHiddenFile } from "@/core/screen/hidden-file";
 import { readRecord } from "../db/record";
 import type { Engine } from "../engine";
@@ -32,7 +32,8 @@ export const listed: Screen = {
     const names = new Set(ours(engine));
     const file = place(engine);
     if (names.size === 0 || file === undefined) return new Set();
-    const lines = new Set(readHiddenFile(engine.disk.readFile(file)?.content).lines);
+    // Whatever somebody made of that file, the pages that count what is out of sight are drawn.
+    const lines = new Set(readHiddenFile(unlessProblem(() => engine.disk.readFile(file))?.content).lines);
     return new Set(items.filter(({ name }) => names.has(name) && lines.has(name)).map(({ id }) => id));
   },
   steps(engine, items, from, to) {

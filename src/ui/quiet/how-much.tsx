@@ -40,7 +40,10 @@ export function HowMuch({
   const wrong = until.trim() !== "" && ends === undefined;
   const all = view.sheet?.tiles.length ?? 0;
   const of = (level: QuietLevel): Tried => ({ level, kinds: level === "some kinds" ? kinds.filter((k) => chosen.has(k)) : [] });
-  const show = (level: QuietLevel) => onShow({ ...of(level), along, until: ends });
+  const show = (level: QuietLevel) => {
+    // A time that is not understood is said beside its field; nothing begins without the end that was meant.
+    if (!wrong || level === "everything") onShow({ ...of(level), along, until: ends });
+  };
   const choose = (next: ReadonlySet<Kind>) => {
     setChosen(next);
     onTry({ level: "some kinds", kinds: kinds.filter((kind) => next.has(kind)) });

@@ -16,8 +16,10 @@ export function OwnKey({ view }: { view: QuietView }) {
   useEffect(() => {
     if (entry !== undefined) setWhen(new Date().toLocaleTimeString());
   }, [entry]);
+  const { command } = view;
   const copy = () => {
-    navigator.clipboard.writeText(view.command).then(
+    if (command === undefined) return;
+    navigator.clipboard.writeText(command).then(
       () => setCopied(true),
       () => live.say(new Error("The browser does not let it be copied. Mark the line, and copy it by hand.")),
     );
@@ -34,12 +36,19 @@ export function OwnKey({ view }: { view: QuietView }) {
         Most desktops can start a command with a key. Look in their settings for the keyboard, add a key for a command, and give
         it this line:
       </p>
-      <div className="mt-3 mb-2 flex items-start gap-4 border-y border-line py-3">
-        <code className="min-w-0 flex-1 font-mono text-small break-all select-all">{view.command}</code>
-        <button type="button" className="go" onClick={copy}>
-          {copied ? "Copied" : "Copy"}
-        </button>
-      </div>
+      {command === undefined ? (
+        <p className="mt-3 mb-2 border-y border-line py-3">
+          The folder of this account has a name that cannot stand in a command. Give the key a small script that starts Vuoto's
+          command with it.
+        </p>
+      ) : (
+        <div className="mt-3 mb-2 flex items-start gap-4 border-y border-line py-3">
+          <code className="min-w-0 flex-1 font-mono text-small break-all select-all">{command}</code>
+          <button type="button" className="go" onClick={copy}>
+            {copied ? "Copied" : "Copy"}
+          </button>
+        </div>
+      )}
       <p className="max-w-[62ch] text-small text-ink-2">
         It takes everything out of sight, and given again it brings everything back. It works while Vuoto runs, and while it does
         not, then a moment slower. A launcher that does the same can be put among your programs, in{" "}
