@@ -90,6 +90,17 @@ describe("a parcel", () => {
     }
   });
 
+  test("stays known file by file when its sending is undone, and cannot be done again beside itself", async () => {
+    await sendIt();
+    const parcel = parcels(engine)[0]!.id;
+    const known = new ParcelFiles(engine.db, parcel).all();
+    await undo(engine, {});
+    await again(engine, {});
+    expect(fs.readdirSync(disk())).toEqual(["Season 12"]);
+    expect(known.length).toBeGreaterThan(0);
+    expect(new ParcelFiles(engine.db, parcel).all()).toEqual(known);
+  });
+
   test("of which nothing could be sent leaves nothing behind, in the depot or in the record", async () => {
     for (const name of bureau()) fs.rmSync(path.join(place.root, "Bureau", name), { recursive: true });
     await expect(sendIt()).resolves.toMatchObject({ done: 0 });

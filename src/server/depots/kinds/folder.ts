@@ -12,15 +12,17 @@ export function folderStore({ folder }: { folder: Raw }, disk: Disk): DepotStore
   const place = shownName(nameOf(folder));
   const isThere = () => disk.identity(folder)?.type === "folder";
   /** What fails for the depot as a whole is said of the depot. */
+  const ofDepot = (error: unknown): Problem => {
+    const problem = asProblem(diskProblem(error, { place }));
+    const { code } = problem;
+    if ((code === "folder-gone" || code === "vanished") && !isThere()) return new Problem("depot-gone", { place });
+    return code === "no-space" || code === "read-only" ? new Problem(code, { place }) : problem;
+  };
   const said = async <T>(work: () => T | Promise<T>): Promise<T> => {
     try {
       return await work();
     } catch (error) {
-      const problem = asProblem(diskProblem(error, { place }));
-      if (problem.code === "folder-gone" || problem.code === "vanished") {
-        if (!isThere()) throw new Problem("depot-gone", { place });
-      } else if (problem.code === "no-space" || problem.code === "read-only") throw new Problem(problem.code, { place });
-      throw problem;
+      throw ofDepot(error);
     }
   };
   const entryOf = (path: Raw): StoredEntry | undefined => {
@@ -44,7 +46,13 @@ export function folderStore({ folder }: { folder: Raw }, disk: Disk): DepotStore
           return { name, type: known, bytes: known === "file" ? (entryOf(joinRaw(path, name))?.bytes ?? 0) : 0 };
         }),
       ),
-    read: (path) => contentOnDevice(disk, at(path)),
+    async *read(path) {
+      try {
+        yield* contentOnDevice(disk, at(path));
+      } catch (error) {
+        throw ofDepot(error);
+      }
+    },
     makeFolder: (path) => said(() => disk.makeFolder(at(path), 0o755)),
     write: (path, content, mtimeNs) =>
       said(async () => {

@@ -98,6 +98,7 @@ describe.each(Object.entries(each))("a depot of the kind %s", (_kind, make) => {
       () => store.makeFolder(raw("part")),
       () => store.write(raw("Season/a"), parts("a")),
       () => store.commit(raw("Season"), raw("Other")),
+      () => sumOf(store.read(raw("Season/a")), unhurried),
     ])
       await expect(work()).rejects.toMatchObject({ code: "depot-gone", facts: { place: "disk" } });
     back();

@@ -49,7 +49,7 @@ export const send: StepKind<SendStep> = {
       markSent(step, packed, context);
       return packed as unknown as Json;
     } catch (error) {
-      files.forget();
+      forgetFiles(step, context);
       try {
         await context.clear();
       } catch {
@@ -66,13 +66,18 @@ export const send: StepKind<SendStep> = {
     const { store } = storeOf(step, context);
     const info = await readWhole(store, joinRaw(step.bag, rawFromText("bag-info.txt")), 1 << 20);
     if (!note || !info || bagIdentifier(info.toString("utf8")) !== step.parcel) {
-      new ParcelFiles(context.db, step.parcel).forget();
+      forgetFiles(step, context);
       return "undone";
     }
     markSent(step, note as unknown as Packed, context);
     return "done";
   },
 };
+
+/** What is known of files that are not sent after all. Those of a parcel that was sent before are known for good. */
+function forgetFiles(step: SendStep, { db }: StepContext): void {
+  if (readRecord<ParcelRecord>(db, `parcel:${step.parcel}`)?.state !== "sent") new ParcelFiles(db, step.parcel).forget();
+}
 
 /** The things that can be sent, and why the others cannot. */
 function sortOut(step: SendStep, context: StepContext): { fit: ParcelThing[]; unfit: Packed["failed"] } {
