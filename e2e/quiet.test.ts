@@ -109,7 +109,9 @@ test("a thousand things of an account are taken out of sight and come back exact
     expect(vuoto.changes(before)).toEqual(["new: Desktop/.hidden"]);
     expect(vuoto.command("at-login", "on").out).toContain("Vuoto is started at log-in");
     expect(vuoto.command("at-login", "status").out).toBe("It is started at log-in.\n");
+    expect(vuoto.command("occasion", "add", "Evening", "--hide", "folders").status).toBe(0);
     const left = vuoto.command("leave");
+    expect(vuoto.command("occasion", "list").out).toBe("There are no occasions.\n");
     expect([left.status, left.out]).toEqual([
       0,
       expect.stringMatching(/Brought 1 icon back in sight.*\n.*no longer started at log-in/),

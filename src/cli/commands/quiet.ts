@@ -17,6 +17,9 @@ export function quietCommands(program: Command, given: Given): void {
     return withLink(
       async (link) => {
         const reports: ReportJson[] = [];
+        // Or the next one to begin would hide everything again.
+        for (const { id } of await link.ask("quiet/occasions", {}))
+          reports.push(await link.ask("quiet/occasion", { occasion: id, does: "remove", dryRun }));
         if ((await link.ask("quiet/status", {})).hidden)
           reports.push(await link.ask("quiet/show", { level: "everything", evenInUse: true, dryRun }));
         const { launchers } = await link.ask("settings/view", {});
@@ -135,7 +138,9 @@ export function quietCommands(program: Command, given: Given): void {
     );
   program
     .command("leave")
-    .description("bring everything back in sight, and take away what Vuoto put among your programs and at log-in")
+    .description(
+      "bring everything back in sight, end all occasions, and take away what Vuoto put among your programs and at log-in",
+    )
     .action(leave);
   program
     .command("show")
