@@ -35,7 +35,7 @@ function serverTold(account: Account): RunningServer | undefined {
 /** The server that runs for an account, if its key file says so and it answers. */
 export async function runningServer(account: Account): Promise<RunningServer | undefined> {
   const server = serverTold(account);
-  const answer = server && (await askServer(server, "quiet/status", {}).catch(() => undefined));
+  const answer = server && (await askServer(server, "guard/sessions", {}).catch(() => undefined));
   return answer?.status === 200 ? server : undefined;
 }
 

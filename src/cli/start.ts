@@ -87,7 +87,7 @@ async function serve(account: Account, port: number, link: boolean): Promise<num
 /** Waits until the server has opened the account; answers the problem where it cannot. */
 async function ready(port: number, key: string): Promise<"ready" | Problem> {
   for (let tries = 0; tries < 600; tries++) {
-    const answer = await askServer({ port, key }, "quiet/status", {}).catch(() => undefined);
+    const answer = await askServer({ port, key }, "guard/sessions", {}).catch(() => undefined);
     if (answer?.status === 200) return "ready";
     if (answer) {
       const { code, title, remedy } = (answer.body ?? {}) as { code?: Problem["code"]; title?: string; remedy?: string };

@@ -65,8 +65,10 @@ export interface OccasionAnswer {
 
 /** How quiet it is. */
 export interface QuietAnswer {
-  /** Whether anything is out of sight, or would be if it were there. */
+  /** Whether anything is out of sight, or would be if it were there; false where that is not known. */
   hidden: boolean;
+  /** "asked": the screen was told to hide, and nobody said that it did; "otherwise": it says that it shows all the same. */
+  believed: "known" | "asked" | "otherwise";
   level: QuietLevel;
   /** Since when, and until when, in ISO 8601; null where it is not quiet, or has no end. */
   since: string | null;

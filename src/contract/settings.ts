@@ -39,6 +39,19 @@ export type ScreenInput = z.infer<typeof screenInput>;
 export const useScreenInput = z.object({ name: z.enum(screenNames), ...trial });
 export type UseScreenInput = z.infer<typeof useScreenInput>;
 
+/** A screen that can be chosen: how it takes things out of sight, what else is to be known, and how many it could not. */
+interface ScreenChoice {
+  name: ScreenName;
+  sentence: string;
+  caution?: string;
+  cannot: number;
+  /** Why it cannot be chosen now. */
+  unfit?: string;
+  byCommandAlone: boolean;
+  /** The commands by which it is told, each as a shell would take it. */
+  commands?: { does: string; line: string }[];
+}
+
 /** What can be set, and how it is. */
 export interface SettingsView {
   keys: Keys;
@@ -52,8 +65,8 @@ export interface SettingsView {
     icon: number;
     /** Its size cannot be asked, and can be set. */
     settable: boolean;
-    /** The screens that can be chosen: how each takes things out of sight, what else is to be known, and how many it could not. */
-    choice: { name: ScreenName; sentence: string; caution?: string; cannot: number }[];
+    /** The screens that can be chosen. */
+    choice: ScreenChoice[];
   };
   launchers: { which: (typeof launchers)[number]; name: string; state: LauncherState }[];
   /** The folder in which Vuoto's record lies, the copies of each day in it, and what one of them takes. */

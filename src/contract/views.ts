@@ -257,6 +257,10 @@ export interface QuietView {
   inUse: string[];
   /** How things get out of sight on this screen. */
   sentence: string;
+  /** How it is known what is out of sight: told to hide and not said to have; or it says that it shows all the same. */
+  believed: "known" | "asked" | "otherwise";
+  /** It hides all of its icons or none. */
+  allOrNothing: boolean;
   occasions: OccasionLine[];
   /**
    * The command that takes everything out of sight and brings it back, for a key of the person's own; undefined where the
@@ -349,6 +353,7 @@ export interface FrameView {
   /** Things that are collected for an archive, and not sent yet. */
   waiting: number;
   outOfSight: number;
+  believed: QuietView["believed"];
   arrived: number;
   level: string;
   jobs: JobLine[];

@@ -288,6 +288,26 @@ const sentences = {
     title: (f) => `This account cannot have the screen “${f.name}”.`,
     remedy: "Nothing was changed. vuoto screen list shows those it can have.",
   },
+  "told-unfit": {
+    status: 409,
+    title: (f) => `told.json in the folder of Vuoto's record cannot be used${f.detail ? `: ${f.detail}` : ""}.`,
+    remedy: "Nothing was changed. The README says what stands in it.",
+  },
+  "told-failed": {
+    status: 502,
+    title: (f) => `The screen was told to ${f.name ?? "change"}, and it cannot be said that it did: ${f.detail ?? "no answer"}.`,
+    remedy: "Look at the screen. vuoto screen try told shows the commands; vuoto screen use tucked-away does without them.",
+  },
+  "all-or-nothing": {
+    status: 409,
+    title: () => "This screen hides all of its icons or none.",
+    remedy: "Nothing was done. Take everything out of sight, or choose another screen in settings.",
+  },
+  "by-command-alone": {
+    status: 403,
+    title: (f) => `The screen “${f.name}” is chosen by command alone.`,
+    remedy: "Nothing was changed. vuoto screen use told shows its commands first.",
+  },
   "already-quiet": { status: 409, title: () => "The screen already shows exactly that.", remedy: "Nothing was done." },
   cancelled: {
     status: 409,

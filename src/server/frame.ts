@@ -13,7 +13,7 @@ import { itemsOn } from "./survey/items";
 export function frameView(engine: Engine): FrameView {
   const after = engine.events.last;
   const words = engine.words();
-  const { level, outOfSight, arrived } = quietNow(engine);
+  const { level, outOfSight, arrived, believed } = quietNow(engine);
   const lying = engine.account.worktops.reduce((sum, w) => sum + itemsOn(engine.db, w.id).length, 0);
   const last = engine.ledger.entries.last();
   const latest = engine.ledger.entries.latest();
@@ -39,6 +39,7 @@ export function frameView(engine: Engine): FrameView {
     },
     waiting: parcels.reduce((sum, { items }) => sum + items.length, 0),
     outOfSight: outOfSight.length,
+    believed,
     arrived,
     level,
     jobs: engine.jobs.list(),

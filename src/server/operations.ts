@@ -36,7 +36,7 @@ import { restoreFromTrash } from "./ledger/trash-restore";
 import { again, undo } from "./ledger/undo";
 import { forgetPictures } from "./looks/picture-cache";
 import { addOccasion, changeOccasion, occasionList } from "./quiet/occasions";
-import { bringBack, hide, quiet, quietStatus } from "./quiet/quiet";
+import { askedStatus, bringBack, hide, quiet } from "./quiet/quiet";
 import { useScreen } from "./screen/use";
 import { backup } from "./settings/backup";
 import { setKey } from "./settings/key";
@@ -123,7 +123,7 @@ const operations: { [P in ApiPath]: Operation<P> } = {
   "quiet/show": quiet,
   "quiet/hide": hide,
   "quiet/bring-back": bringBack,
-  "quiet/status": (engine) => quietStatus(engine),
+  "quiet/status": (engine) => askedStatus(engine),
   "quiet/occasions": (engine) => occasionList(engine),
   "quiet/add-occasion": addOccasion,
   "quiet/occasion": changeOccasion,

@@ -20,7 +20,8 @@ export function quietCommands(program: Command, given: Given): void {
         // Or the next one to begin would hide everything again.
         for (const { id } of await link.ask("quiet/occasions", {}))
           reports.push(await link.ask("quiet/occasion", { occasion: id, does: "remove", dryRun }));
-        if ((await link.ask("quiet/status", {})).hidden)
+        const { hidden, level } = await link.ask("quiet/status", {});
+        if (hidden || level !== "everything")
           reports.push(await link.ask("quiet/show", { level: "everything", evenInUse: true, dryRun }));
         const { launchers } = await link.ask("settings/view", {});
         for (const { which, state } of launchers)
@@ -68,10 +69,13 @@ export function quietCommands(program: Command, given: Given): void {
     .description("how much is shown, and what is out of sight")
     .action(() =>
       show("quiet/status", {}, (answer) => {
-        const { level, outOfSight, arrived, inUse, until } = answer;
+        const { level, outOfSight, arrived, inUse, until, believed } = answer;
         const counted = (n: number) => words().counted(n, "thing is", "things are");
         const ends = until === null ? "" : ` It ends ${words().dateTime(Date.parse(until))}.`;
-        out(`The level is ${level}. ${counted(outOfSight.length)} out of sight; ${arrived} arrived since.${ends}`);
+        if (believed === "otherwise") out(`The level is ${level}, but the screen says that it shows its icons.${ends}`);
+        else if (believed === "asked")
+          out(`The screen was asked to hide ${words().counted(outOfSight.length, "icon")}; nobody can say whether it did.${ends}`);
+        else out(`The level is ${level}. ${counted(outOfSight.length)} out of sight; ${arrived} arrived since.${ends}`);
         if (inUse > 0) out(`${counted(inUse)} in sight still, as a program has them open.`);
         for (const { path } of outOfSight) out(`  ${path}`);
       }),

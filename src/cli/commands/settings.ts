@@ -1,12 +1,13 @@
 import path from "node:path";
 import type { Command } from "commander";
+import type { ReportJson } from "@/contract/items";
 import { launchers, type SettingsView } from "@/contract/settings";
 import { Problem } from "@/core/problem";
 import { iconSizes, screenNames } from "@/core/screen/state";
 import { commandNames, commands, drawnKey } from "@/core/settings/keys";
 import { openAccount } from "@/server/account";
 import type { Given } from "../given";
-import { out, printRows, words } from "../print";
+import { answersYes, out, printReport, printRows, words } from "../print";
 
 function choiceNamed(choice: SettingsView["screen"]["choice"], text: string) {
   const found = choice.find(({ name }) => name === text.toLowerCase().replaceAll("-", " "));
@@ -21,7 +22,7 @@ const programs = launchers.filter((one) => one !== "at log-in");
 
 /** The commands for how a person gets in. */
 export function settingsCommands(program: Command, given: Given): void {
-  const { show, act } = given;
+  const { show, act, common, withLink } = given;
   program
     .command("launcher")
     .argument("[which]", programs.join(", "), "gather")
@@ -120,8 +121,10 @@ export function settingsCommands(program: Command, given: Given): void {
     .description("what taking everything out of sight would be on a screen; changes nothing")
     .action((name: string) =>
       show("settings/view", {}, ({ screen: is }) => {
-        const { sentence, caution, cannot } = choiceNamed(is.choice, name);
+        const { sentence, caution, cannot, commands: lines, unfit } = choiceNamed(is.choice, name);
         out(caution ? `${sentence} ${caution}` : sentence);
+        for (const { does, line } of lines ?? []) out(`  ${does.padEnd(5)} ${line}`);
+        if (unfit) return out(unfit);
         out(
           cannot === 0
             ? "Everything on the desktop can be taken out of sight so."
@@ -136,7 +139,23 @@ export function settingsCommands(program: Command, given: Given): void {
     .action((name: string) => {
       const known = screenNames.find((one) => one === name.toLowerCase().replaceAll("-", " "));
       if (!known) throw new Problem("bad-words", { detail: `${name} is no screen. There are: ${screenNames.join(", ")}.` });
-      return act("settings/use-screen", () => ({ name: known }));
+      const { dryRun, json } = common();
+      return withLink(
+        async (link): Promise<ReportJson | undefined> => {
+          // What it would run is seen before it is chosen.
+          const { screen: is } = await link.ask("settings/view", {});
+          const lines = choiceNamed(is.choice, name).commands ?? [];
+          if (!json) for (const { does, line } of lines) out(`  ${does.padEnd(5)} ${line}`);
+          const asks = lines.length > 0 && dryRun !== true && json !== true && process.stdin.isTTY;
+          if (asks && !(await answersYes("Is the screen to be told so?"))) return undefined;
+          return link.ask("settings/use-screen", { name: known, dryRun });
+        },
+        (report) => {
+          if (report) return printReport(report, dryRun === true);
+          out("Nothing was done.");
+          return undefined;
+        },
+      );
     });
   program
     .command("forget-pictures")

@@ -4,11 +4,11 @@ import type { Words } from "../words/words";
 import type { Identity } from "./shapes";
 
 /**
- * What a step is for. `thing`: it changes where a thing of the person lies, or what lies there; `parcel`: it sends things;
- * `preparation`: it makes ready for, or tidies up after, others; `record`: it changes Vuoto's record alone, and is written with
+ * What a step is for. `thing`: it changes where a thing of the person lies, or what lies there; `parcel`: it sends things; `screen`: it
+ * changes what another program shows; `preparation`: it makes ready for, or tidies up after, others; `record`: it changes Vuoto's record alone, and is written with
  * its entry, so what was not committed needs no taking back.
  */
-export type Role = "thing" | "parcel" | "preparation" | "record";
+export type Role = "thing" | "parcel" | "screen" | "preparation" | "record";
 
 /** How a sentence names places and things. */
 export interface Saying {

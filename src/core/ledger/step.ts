@@ -10,6 +10,7 @@ import { restore } from "./steps/restore";
 import { screen } from "./steps/screen";
 import { send } from "./steps/send";
 import { set } from "./steps/set";
+import { tell } from "./steps/tell";
 import { trash } from "./steps/trash";
 import { write } from "./steps/write";
 
@@ -26,6 +27,7 @@ const stepTypes = {
   screen,
   set,
   send,
+  tell,
 };
 
 /** The types of steps, by name. */
@@ -71,7 +73,7 @@ export const concernsThing = (step: Step): boolean => typeOf(step).role === "thi
 export const isRecordOnly = (step: Step): boolean => typeOf(step).role === "record";
 
 /** Not merely made ready for another step: folders and records are there for the sake of what goes into them. */
-export const isPurpose = (step: Step): boolean => concernsThing(step) || typeOf(step).role === "parcel";
+export const isPurpose = (step: Step): boolean => ["thing", "parcel", "screen"].includes(typeOf(step).role);
 
 export type StepState = "planned" | "done" | "undone" | "refused";
 export type EntryState = "running" | "done" | "undone";

@@ -28,8 +28,8 @@ const box = z.object({ width: pixels, height: pixels });
 const size = z.object({ width: pixels, height: pixels, icon: box, label: box });
 export type ScreenSize = z.infer<typeof size>;
 
-/** The screens there are: drawn by Vuoto for the sample account; things moved away and back; names listed. */
-export const screenNames = ["simulated", "tucked away", "listed"] as const;
+/** The screens there are: drawn by Vuoto for the sample account; things moved away and back; names listed; told by a command. */
+export const screenNames = ["simulated", "tucked away", "listed", "told"] as const;
 export type ScreenName = (typeof screenNames)[number];
 
 /** The parts of what a screen is like. Each is changed by itself, by one step. */

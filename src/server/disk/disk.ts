@@ -264,6 +264,20 @@ export class Disk {
     });
   }
 
+  /** An extended attribute of each entry of a folder that has it, short ones alone. */
+  attributeOf(folder: Raw, names: readonly Raw[], attribute: string, most = 64): Map<Raw, Raw> {
+    return (
+      this.unlessGone(folder, (inside) => {
+        const found = new Map<Raw, Raw>();
+        for (const name of names) {
+          const value = inside.attribute(name, attribute);
+          if (value !== undefined && value.length <= most) found.set(name, value);
+        }
+        return found;
+      }) ?? new Map()
+    );
+  }
+
   /** Creates a small file that must not exist yet. Not durable before a sync. */
   createSmall(path: Raw, content: Buffer, mode = 0o666): void {
     this.writing(path, (inside, name) => inside.create(name, content, mode));
@@ -388,6 +402,15 @@ export class Folder {
     } catch (error) {
       if (errorCode(error) === "EOPNOTSUPP" || errorCode(error) === "ENOTSUP") return [];
       throw error;
+    }
+  }
+
+  /** One extended attribute of an entry; undefined where there is none, or none can be read. */
+  attribute(name: Raw, attribute: string): Raw | undefined {
+    try {
+      return rawFromBytes(this.calls.getXattr(this.at(name), Buffer.from(attribute)));
+    } catch {
+      return undefined;
     }
   }
 

@@ -116,12 +116,14 @@ export function planShown(engine: Engine, { evenInUse, ...wanted }: Shown & { ev
     }),
   );
   const hidden = wanted.hidden.filter((id) => !refused.has(id));
+  if (screen.allOrNothing && hidden.length > 0 && hidden.length < items.length) throw new Problem("all-or-nothing");
   // What is gone needs no word any more.
   const lies = new Set(items.map(({ id }) => id));
   const still = (ids: string[]) => ids.filter((id) => lies.has(id));
   const to: Shown = { ...wanted, apart: still(wanted.apart), despite: still(wanted.despite), hidden };
   const asWanted = (a: HowMuch & Pick<Shown, "along" | "until">) => [a.level, a.kinds, a.apart, a.despite, a.along, a.until];
-  const isThere = hidden.length === outOfSight.size && hidden.every((id) => outOfSight.has(id));
+  const believed = screen.believed?.(engine, from) ?? "known";
+  const isThere = believed !== "otherwise" && hidden.length === outOfSight.size && hidden.every((id) => outOfSight.has(id));
   if (isThere && isDeepStrictEqual(asWanted(from), asWanted(to))) throw new Problem("already-quiet");
   const words = engine.words();
   const away = hidden.filter((id) => !outOfSight.has(id)).length;
@@ -130,6 +132,7 @@ export function planShown(engine: Engine, { evenInUse, ...wanted }: Shown & { ev
   return {
     act: "quiet",
     words: (done) => {
+      if (done.some((step) => step.type === "tell")) return toldWords(engine, to);
       const moved = done.filter((step) => step.type === "move").length;
       const [what, where] = away > 0 || back === 0 ? ["Took", "out of"] : ["Brought", "back in"];
       const n = screen.name !== "tucked away" || (away > 0 && back > 0) ? away || back : moved;
@@ -140,6 +143,14 @@ export function planShown(engine: Engine, { evenInUse, ...wanted }: Shown & { ev
   };
 }
 
+/** What may be said of a screen that was told: no more than it answered. */
+function toldWords(engine: Engine, to: Shown): string {
+  if (to.level === "everything") return "Told the screen to show its icons";
+  const { length } = to.hidden;
+  const icons = engine.words().counted(length, "icon");
+  return screenOf(engine).believed?.(engine, to) === "known" ? `Took ${icons} out of sight` : `Asked the screen to hide ${icons}`;
+}
+
 export const isOutOfSight = (engine: Engine, item: Item): boolean =>
   screenOf(engine).outOfSight(engine, [item], readScreen(engine.db).shown).has(item.id);
 
@@ -147,7 +158,8 @@ export const isOutOfSight = (engine: Engine, item: Item): boolean =>
 export function quietNow(engine: Engine) {
   const items = itemsOn(engine.db, "desktop");
   const { shown } = readScreen(engine.db);
-  const hidden = screenOf(engine).outOfSight(engine, items, shown);
+  const screen = screenOf(engine);
+  const hidden = screen.outOfSight(engine, items, shown);
   const icons = iconsOf(engine);
   const outOfSight = items.filter((item) => hidden.has(item.id));
   const wanted = new Set(shown.hidden);
@@ -156,18 +168,27 @@ export function quietNow(engine: Engine) {
     level: shown.level,
     outOfSight,
     arrived: arrivedSince({ ...shown, hidden: [...hidden] }, icons).length,
-    left: items.filter((item) => wanted.has(item.id) && !hidden.has(item.id)),
+    // All or nothing: what is in sight there is not left.
+    left: screen.allOrNothing ? [] : items.filter((item) => wanted.has(item.id) && !hidden.has(item.id)),
+    believed: screen.believed?.(engine, shown) ?? "known",
     doubt: shown.until !== null && isInDoubt(shown, engine.now()),
     counts: { everything: icons.length, "what stays": icons.filter((icon) => icon.stays).length },
   };
 }
 
+/** The same as data, of a screen that was asked, where it can be. */
+export async function askedStatus(engine: Engine): Promise<QuietAnswer> {
+  await screenOf(engine).ask?.(engine);
+  return quietStatus(engine);
+}
+
 /** The same as data. */
 export function quietStatus(engine: Engine): QuietAnswer {
-  const { shown, outOfSight, arrived, left } = quietNow(engine);
+  const { shown, outOfSight, arrived, left, believed } = quietNow(engine);
   const iso = (at: number | null) => (at === null || at === 0 ? null : new Date(at).toISOString());
   return {
-    hidden: shown.level !== "everything" || outOfSight.length > 0,
+    hidden: believed === "known" && (shown.level !== "everything" || outOfSight.length > 0),
+    believed,
     level: shown.level,
     since: iso(shown.since),
     until: iso(shown.until),

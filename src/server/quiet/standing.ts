@@ -11,6 +11,7 @@ import { hide, iconsOf, quiet } from "./quiet";
 const tickMs = 15_000;
 /** What could not be done is not tried at every tick. */
 const againMs = 5 * 60_000;
+const askAgainMs = 60_000;
 
 /**
  * Does what the person said should hold without them: brings everything back when its time came, lets occasions begin and
@@ -19,6 +20,7 @@ const againMs = 5 * 60_000;
  */
 export class Standing {
   private notBefore = 0;
+  private askedAt = Number.NEGATIVE_INFINITY;
   private underWay: Promise<void> | undefined;
 
   constructor(private readonly engine: Engine) {}
@@ -43,12 +45,25 @@ export class Standing {
         if (isOver(readScreen(engine.db).shown, engine.now())) await this.end();
         await holdNow(engine);
         await this.takeAlong();
+        await this.askScreen();
       });
     } catch (error) {
       // It holds as it is; the next try may go better.
       if (!(error instanceof Problem)) throw error;
       this.notBefore = engine.now() + againMs;
     }
+  }
+
+  /** A screen that can be asked may have been changed by others, or before Vuoto was started. */
+  private async askScreen(): Promise<void> {
+    const { engine } = this;
+    const screen = screenOf(engine);
+    const { shown } = readScreen(engine.db);
+    if (!screen.ask || shown.level === "everything" || engine.now() < this.askedAt + askAgainMs) return;
+    this.askedAt = engine.now();
+    const before = screen.believed?.(engine, shown);
+    await screen.ask(engine);
+    if (screen.believed?.(engine, shown) !== before) engine.events.emit({ type: "changed", what: "ledger" });
   }
 
   /** Things that were taken out of sight one by one stay so: that had another beginning. */

@@ -11,7 +11,8 @@ import { iconsOf, quietNow } from "./quiet";
 
 /** How much the screen shows, all that lies on the desktop, and what is out of sight. */
 export function quietView(engine: Engine): QuietView {
-  const { shown, arrived, left, doubt } = quietNow(engine);
+  const { shown, arrived, left, doubt, believed } = quietNow(engine);
+  const screen = screenOf(engine);
   const desktop = engine.account.worktops.find((w) => w.id === "desktop");
   const sheet = desktop && sheetOf(engine, desktop);
   const pressed = prepared<[], { entry: number; words: string }>(
@@ -31,7 +32,9 @@ export function quietView(engine: Engine): QuietView {
     arrived,
     inUse: left.map(({ label }) => label),
     occasions: occasionsNow(engine).map((one) => occasionLine(engine, one)),
-    sentence: screenOf(engine).sentence,
+    sentence: screen.sentence,
+    believed,
+    allOrNothing: screen.allOrNothing === true,
     command: unlessProblem(() => shellLine([...commandWords(engine.account), "quiet", "toggle"])),
     pressed,
   };

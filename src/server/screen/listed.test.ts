@@ -122,6 +122,7 @@ test("two screens chosen one after the other with things hidden: everything is b
     choice: [
       { name: "tucked away", cannot: 0 },
       { name: "listed", cannot: 1 },
+      { name: "told", byCommandAlone: true },
     ],
   });
   // Chosen again it changes nothing; the sample account's is not for others.

@@ -12,6 +12,21 @@ export interface Screen {
   sentence: string;
   /** What else is to be known before it is chosen. */
   caution?: string;
+  /** It is chosen by command, never from a page. */
+  byCommandAlone?: true;
+  /** It hides all of its icons or none. */
+  allOrNothing?: true;
+  /** Why it cannot be chosen now, in a sentence, where it cannot. */
+  unfit?(engine: Engine): string | undefined;
+  /**
+   * How it is known what is out of sight: "asked" where it was only told to hide, "otherwise" where it says that it shows all
+   * the same. Where this is missing it is known.
+   */
+  believed?(engine: Engine, shown: Shown): "known" | "asked" | "otherwise";
+  /** The commands by which it is told, each as a shell would take it. */
+  commands?(engine: Engine): { does: string; line: string }[] | undefined;
+  /** Asks it anew, where it can be asked. */
+  ask?(engine: Engine): Promise<unknown>;
   /** Why a thing cannot be taken out of sight on it, where it cannot. */
   refuses?(item: Item): Problem | undefined;
   /** What of its state it can change. */

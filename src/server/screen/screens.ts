@@ -4,9 +4,10 @@ import type { Reading } from "../engine";
 import { listed } from "./listed";
 import type { Screen } from "./screen";
 import { simulated } from "./simulated";
+import { told } from "./told";
 import { tuckedAway } from "./tucked-away";
 
-export const screens: Record<ScreenName, Screen> = { simulated, "tucked away": tuckedAway, listed };
+export const screens: Record<ScreenName, Screen> = { simulated, "tucked away": tuckedAway, listed, told };
 
 /** The screens that an account can have: only the sample one is drawn by Vuoto. */
 export const screensFor = ({ sample }: Reading["account"]): Screen[] =>

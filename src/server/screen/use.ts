@@ -4,10 +4,12 @@ import type { Plan, Step } from "@/core/ledger/step";
 import { Problem } from "@/core/problem";
 import { firstScreen } from "@/core/screen/state";
 import { perform } from "../act";
+import { actorNow } from "../actor";
 import { readRecord, readScreen } from "../db/record";
 import type { Engine } from "../engine";
 import { itemsOn } from "../survey/items";
 import { firstScreenOf, screenOf, screensFor } from "./screens";
+import { toldOf } from "./told-commands";
 
 const key = "setting:screen";
 
@@ -20,6 +22,8 @@ function planUse(engine: Engine, { name }: UseScreenInput): Plan {
   const { account, db } = engine;
   const next = screensFor(account).find((screen) => screen.name === name);
   if (!next) throw new Problem("screen-unfit", { name });
+  if (next.byCommandAlone && actorNow() !== "command") throw new Problem("by-command-alone", { name });
+  if (next.name === "told") toldOf(account);
   const now = screenOf(engine);
   const items = itemsOn(db, "desktop");
   const from = readScreen(db).shown;

@@ -31,10 +31,13 @@ export async function settingsView(engine: Engine, headers?: Headers): Promise<S
       height: size.height,
       icon: size.icon.width,
       settable: screen.changes.includes("size"),
-      choice: screensFor(account).map(({ name, sentence, caution, refuses }) => ({
+      choice: screensFor(account).map(({ name, sentence, caution, refuses, unfit, byCommandAlone, commands }) => ({
         name,
         sentence,
         caution,
+        unfit: unfit?.(engine),
+        byCommandAlone: byCommandAlone === true,
+        commands: commands?.(engine),
         cannot: itemsOn(db, "desktop").filter((item) => refuses?.(item)).length,
       })),
     },

@@ -6,11 +6,12 @@ import { ask } from "../kit/ask";
 import { KeyOf } from "../kit/key";
 import { give } from "../kit/keys";
 import { useLive } from "../kit/live";
+import { awayWords } from "../quiet/away-words";
 
 /** The last act with its undo, running jobs, and whether things are out of sight. */
 export function Foot({ onKeys }: { onKeys: () => void }) {
   const live = useLive();
-  const { last, waiting, outOfSight, arrived, recovered } = live.frame;
+  const { last, waiting, outOfSight, believed, level, arrived, recovered } = live.frame;
   const [toldOf, setToldOf] = useState(false);
   return (
     <footer className="border-t border-line text-[13px] text-ink-2">
@@ -75,10 +76,11 @@ export function Foot({ onKeys }: { onKeys: () => void }) {
               {waiting === 1 ? "1 thing waits" : `${waiting} things wait`} to be sent
             </Link>
           )}
-          {outOfSight > 0 ? (
+          {outOfSight > 0 || level !== "everything" ? (
             <>
               <Link href="/quiet" className="doing">
-                {outOfSight} out of sight{arrived > 0 ? `, ${arrived} arrived since` : ""}
+                {awayWords(outOfSight, believed)}
+                {arrived > 0 ? `, ${arrived} arrived since` : ""}
               </Link>
               <button type="button" className="doing" onClick={() => void live.act(ask("quiet/show", { level: "everything" }))}>
                 bring back

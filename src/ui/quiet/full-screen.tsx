@@ -10,6 +10,7 @@ import { Key, KeyOf } from "../kit/key";
 import { useKeys } from "../kit/keys";
 import { LiveProvider, useLive } from "../kit/live";
 import { useSize } from "../kit/size";
+import { awayWords } from "./away-words";
 import { DrawnScreen } from "./drawn-screen";
 import { awayBy, drawnBy, screenHeight } from "./shown";
 
@@ -54,7 +55,7 @@ function Screen({ told }: { told: Told<QuietView> }) {
         <button type="button" className="doing" onClick={quiet}>
           {view.level === "everything" ? "quiet" : "bring everything back"} <KeyOf command="quiet" />
         </button>
-        <span>{away.size > 0 ? `${away.size} out of sight; nothing is deleted` : "icons shown"}</span>
+        <span>{away.size > 0 ? `${awayWords(away.size, view.believed)}; nothing is deleted` : "icons shown"}</span>
         <button type="button" className="doing ml-auto" onClick={() => router.push("/quiet")}>
           back <Key>Esc</Key>
         </button>

@@ -48,6 +48,7 @@ export function HowMuch({
     setChosen(next);
     onTry({ level: "some kinds", kinds: kinds.filter((kind) => next.has(kind)) });
   };
+  const canBe = (level: QuietLevel) => !view.allOrNothing || level === "everything" || level === "bare";
   const remain = (level: QuietLevel) => all - awayBy(view, of(level)).size;
   const wordsOf: Record<QuietLevel, string> = {
     everything: icons(all),
@@ -59,7 +60,7 @@ export function HowMuch({
     <section className="flex min-h-0 flex-col overflow-auto pr-1">
       <h1 className="mb-3 font-semibold">How much to show</h1>
       <div className="border-b border-line">
-        {quietLevels.map((level) => (
+        {quietLevels.filter(canBe).map((level) => (
           <div key={level} className="border-t border-line">
             <button
               type="button"

@@ -7,6 +7,7 @@ import { LongList } from "../kit/long-list";
 import { Name } from "../kit/name";
 import { things } from "../kit/numbers";
 import { Glyph } from "../plan/glyph";
+import { awayWords } from "./away-words";
 
 type Row = { id: string; kind: Tile["kind"]; count: number } | (Tile & { count?: undefined });
 
@@ -50,7 +51,7 @@ export function OutOfSight({
     );
   return (
     <>
-      <h2 className="mb-2 border-b border-ink pb-2 font-semibold">{away.length} out of sight</h2>
+      <h2 className="mb-2 border-b border-ink pb-2 font-semibold">{awayWords(away.length, view.believed)}</h2>
       {away.length >= manyThings && (
         <input
           type="search"
@@ -76,15 +77,17 @@ export function OutOfSight({
                 <button type="button" className="min-w-0 flex-1 text-left hover:underline" onClick={() => onLook(row.id)}>
                   <Name>{row.name}</Name>
                 </button>
-                <button
-                  type="button"
-                  className="doing"
-                  disabled={busy}
-                  aria-label={`show ${row.name}`}
-                  onClick={() => onBring([row.id])}
-                >
-                  show
-                </button>
+                {!view.allOrNothing && (
+                  <button
+                    type="button"
+                    className="doing"
+                    disabled={busy}
+                    aria-label={`show ${row.name}`}
+                    onClick={() => onBring([row.id])}
+                  >
+                    show
+                  </button>
+                )}
               </span>
             )
           }
@@ -94,7 +97,7 @@ export function OutOfSight({
         <button type="button" className="go" disabled={busy} onClick={onEverything}>
           Bring everything back <KeyOf command="quiet" />
         </button>
-        {sought !== "" && found.length > 0 && (
+        {sought !== "" && found.length > 0 && !view.allOrNothing && (
           <button type="button" className="doing text-small" disabled={busy} onClick={() => onBring(found.map(({ id }) => id))}>
             show {found.length === 1 ? "this one" : `these ${things(found.length)}`}
           </button>

@@ -122,6 +122,19 @@ function State({ view, busy, onShow }: { view: QuietView; busy: boolean; onShow:
           )}
         </p>
       )}
+      {view.believed === "asked" && (
+        <p className="mb-3 border-l-4 border-ink pl-3 text-small">
+          The screen was asked to hide its icons. It cannot be asked whether it did: look at it.
+        </p>
+      )}
+      {view.believed === "otherwise" && (
+        <p className="mb-3 border-l-4 border-ink pl-3 text-small">
+          The screen was told to hide its icons, and says that it shows them.{" "}
+          <button type="button" className="doing" disabled={busy} onClick={() => onShow(again)}>
+            tell it again
+          </button>
+        </p>
+      )}
       {arrived > 0 && (
         <p className="mb-3 border-l-4 border-ink pl-3 text-small">
           {arrived === 1 ? "1 thing" : `${arrived} things`} arrived since.{" "}

@@ -39,18 +39,34 @@ export function ScreenSize({ screen }: { screen: SettingsView["screen"] }) {
     <>
       <fieldset className="mb-4">
         <legend className="sr-only">What draws the desktop</legend>
-        {screen.choice.map(({ name, sentence, caution, cannot }) => (
+        {screen.choice.map(({ name, sentence, caution, cannot, unfit, byCommandAlone, commands }) => (
           <label key={name} className="flex items-start gap-3 border-b border-line py-2">
             <input
               type="radio"
               name="screen"
               className="mt-1 accent-verdigris"
               checked={screen.name === name}
+              disabled={byCommandAlone && screen.name !== name}
               onChange={() => void live.act(ask("settings/use-screen", { name }))}
             />
             <span>
               <b className="font-semibold">{name}</b>
               <span className="block text-ink-2">{caution ? `${sentence} ${caution}` : sentence}</span>
+              {byCommandAlone && (
+                <span className="block text-ink-2">
+                  {unfit ?? (
+                    <>
+                      It is chosen with <code className="font-mono">vuoto screen use {name}</code>.
+                    </>
+                  )}
+                </span>
+              )}
+              {commands?.map(({ does, line }) => (
+                <span key={does} className="flex gap-2 font-mono text-small">
+                  <span className="w-12 shrink-0 text-ink-2">{does}</span>
+                  <span className="min-w-0 break-all">{line}</span>
+                </span>
+              ))}
               {cannot > 0 && (
                 <span className="block text-ink-2">
                   {cannot === 1 ? "1 thing stays" : `${cannot} things stay`} in sight on it: an end of line is in the name.

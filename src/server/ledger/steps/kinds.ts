@@ -10,6 +10,7 @@ import { restore } from "./restore";
 import { screen } from "./screen";
 import { send } from "./send";
 import { set } from "./set";
+import { tell } from "./tell";
 import { trash } from "./trash";
 import { write } from "./write";
 
@@ -28,6 +29,7 @@ const kinds: Kinds = {
   set,
   send,
   erase,
+  tell,
 };
 
 /** The four functions of a step's type. */
