@@ -24,7 +24,7 @@ import {
   trashRestoreInput,
   undoInput,
 } from "./ledger";
-import { addOccasionInput, hideInput, occasionInput, type QuietAnswers, quietInput } from "./quiet";
+import { addOccasionInput, hideInput, longerInput, occasionInput, type QuietAnswers, quietInput } from "./quiet";
 import { backupInput, keyInput, launcherInput, type SettingsAnswers, screenInput, useScreenInput } from "./settings";
 import {
   archiveInput,
@@ -93,6 +93,7 @@ export const api = {
   "quiet/occasions": nothing,
   "quiet/add-occasion": addOccasionInput,
   "quiet/occasion": occasionInput,
+  "quiet/longer": longerInput,
   "ledger/list": entriesInput,
   "ledger/undo": undoInput,
   "ledger/again": againInput,

@@ -25,15 +25,24 @@ export type HideInput = z.infer<typeof hideInput>;
 
 const hour = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, "an hour is written as 17:30");
 
-/** A new occasion: begun by hand, or on days of the week from an hour to another. */
+/** A new occasion, or one that becomes another: begun by hand, or on days of the week from an hour to another. */
 export const addOccasionInput = z
   .object({
-    title: z.string().trim().min(1).max(60),
+    /** The id of the one that is changed. */
+    occasion: z.string().min(1).max(100).optional(),
+    title: z
+      .string()
+      .trim()
+      .min(1)
+      .max(60)
+      .regex(/^\P{Cc}*$/u, "a title is one line"),
     level: z.enum(["some kinds", "what stays", "bare"]),
     kinds: z.array(z.enum(kinds)).optional(),
     days: z.array(z.enum(weekdays)).min(1, "no day was named").optional(),
     from: hour.optional(),
     to: hour.optional(),
+    /** While it is under way no names of things are sent to Vuoto's own pages. */
+    unnamed: z.boolean().optional(),
     ...trial,
   })
   .refine(({ days, from, to }) => (days === undefined) === (from === undefined) && (days === undefined) === (to === undefined), {
@@ -51,11 +60,17 @@ export const occasionInput = z.object({
 });
 export type OccasionInput = z.infer<typeof occasionInput>;
 
+/** Lets what ends next go on: to a time, in milliseconds since 1970, else for half an hour more. */
+export const longerInput = z.object({ until: z.number().optional(), ...trial });
+export type LongerInput = z.infer<typeof longerInput>;
+
 export interface OccasionAnswer {
   id: string;
   title: string;
   level: QuietLevel;
   kinds: string[];
+  /** No names of things are sent to Vuoto's own pages while it is under way. */
+  unnamed: boolean;
   /** Since when it is under way, and until when, in ISO 8601. */
   since: string | null;
   until: string | null;
@@ -74,6 +89,8 @@ export interface QuietAnswer {
   since: string | null;
   until: string | null;
   outOfSight: { name: string; path: string }[];
+  /** What ends within two minutes, by its title, or null where that is what was taken out of sight by hand. */
+  endsSoon?: { title: string | null; at: string };
   /** How many things arrived since. */
   arrived: number;
   /** How many things are in sight still as a program has them open. */
@@ -88,4 +105,5 @@ export interface QuietAnswers {
   "quiet/occasions": OccasionAnswer[];
   "quiet/add-occasion": ReportJson;
   "quiet/occasion": ReportJson;
+  "quiet/longer": ReportJson;
 }

@@ -1,5 +1,6 @@
 import type { SuggestedHome } from "@/contract/homes";
 import type { PlannedHome } from "@/core/homes/filing-plan";
+import type { Weekday } from "@/core/quiet/occasions";
 import type { QuietLevel } from "@/core/screen/state";
 import type { Keys } from "@/core/settings/keys";
 import type { FindingKind } from "@/core/survey/findings";
@@ -232,6 +233,20 @@ export interface OccasionLine {
   now: boolean;
   /** It is under way, and ends by itself. */
   ends: boolean;
+  /** As it was made, for changing it. */
+  level: QuietLevel;
+  kinds: Kind[];
+  hours?: { days: Weekday[]; from: string; to: string };
+  unnamed: boolean;
+}
+
+/** Names are not sent to Vuoto's own pages for now: what stands there instead. */
+export interface Sharing {
+  occasion: string;
+  title: string;
+  /** When it ends, in words; undefined where it is ended by hand. */
+  until?: string;
+  counts: { words: string; count: string }[];
 }
 
 export interface QuietView {
@@ -354,6 +369,9 @@ export interface FrameView {
   waiting: number;
   outOfSight: number;
   believed: QuietView["believed"];
+  /** What ends within two minutes: an occasion, or what was taken out of sight until a time; and when. */
+  endsSoon?: { title?: string; at: string };
+  sharing?: Sharing;
   arrived: number;
   level: string;
   jobs: JobLine[];

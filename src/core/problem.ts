@@ -278,6 +278,21 @@ const sentences = {
     title: (f) => `“${it(f)}” is not under way.`,
     remedy: "Nothing was done. It can be begun by hand, or begins by its timetable.",
   },
+  "occasion-now": {
+    status: 409,
+    title: (f) => `“${it(f)}” is under way already.`,
+    remedy: "Nothing was done.",
+  },
+  "nothing-ends": {
+    status: 409,
+    title: () => "Nothing that is out of sight comes back by itself.",
+    remedy: "Nothing was done.",
+  },
+  sharing: {
+    status: 403,
+    title: () => "The screen is being shared, so names are not sent to this page.",
+    remedy: "Nothing was done. End the sharing first; commands work meanwhile.",
+  },
   "not-listable": {
     status: 409,
     title: (f) => `${it(f)} has an end of line in its name, and so cannot be listed.`,

@@ -1,5 +1,7 @@
 import type { Engine } from "./engine";
 import type { NumberedEvent } from "./events";
+import { unnamedEvent, unnamedJob } from "./guard/unnamed";
+import { sharingNow } from "./quiet/sharing";
 
 const beat = 20_000;
 
@@ -22,7 +24,10 @@ export function streamEvents(engine: Engine, query: URLSearchParams, request: Re
           // Closed from the other side.
         }
       };
-      const tell = ({ n, event }: NumberedEvent) => {
+      const isUnnamed = () => session !== undefined && sharingNow(engine) !== undefined;
+      const tell = ({ n, event: happened }: NumberedEvent) => {
+        const event = isUnnamed() ? unnamedEvent(happened) : happened;
+        if (!event) return;
         if (event.type !== "ended") send(`id: ${engine.events.markOf(n)}\ndata: ${JSON.stringify(event)}\n\n`);
         else if (session !== undefined && event.sessions.includes(session)) {
           send('data: {"type":"ended"}\n\n');
@@ -32,7 +37,9 @@ export function streamEvents(engine: Engine, query: URLSearchParams, request: Re
       const missed = engine.events.since(request.headers.get("last-event-id") ?? query.get("after") ?? "");
       if (missed) for (const event of missed) tell(event);
       else send(`id: ${engine.events.last}\ndata: {"type":"anew"}\n\n`);
-      send(`data: ${JSON.stringify({ type: "jobs", jobs: engine.jobs.list() })}\n\n`);
+      send(
+        `data: ${JSON.stringify({ type: "jobs", jobs: isUnnamed() ? engine.jobs.list().map(unnamedJob) : engine.jobs.list() })}\n\n`,
+      );
       const forget = engine.events.listen(tell);
       const quiet = engine.clock.every(beat, () => send(": still here\n\n"));
       stop = () => {

@@ -3,17 +3,26 @@ import { nameOf, shownName } from "@/core/names/raw";
 import { parcelsWaiting } from "./depots/depots";
 import type { Engine } from "./engine";
 import { cookieName } from "./guard/guard";
+import { unnamedFrame } from "./guard/unnamed";
 import { homeCount } from "./homes/view";
+import { endingSoon } from "./quiet/longer";
 import { quietNow } from "./quiet/quiet";
+import { sharingView } from "./quiet/sharing";
 import { keysNow } from "./settings/key";
 import { undecided } from "./sitting/view";
 import { itemsOn } from "./survey/items";
 
 /** What stands on every view: the course with its counts, and the foot. */
 export function frameView(engine: Engine): FrameView {
+  const frame = namedFrame(engine);
+  return frame.sharing ? unnamedFrame(frame) : frame;
+}
+
+function namedFrame(engine: Engine): FrameView {
   const after = engine.events.last;
   const words = engine.words();
   const { level, outOfSight, arrived, believed } = quietNow(engine);
+  const ending = endingSoon(engine);
   const lying = engine.account.worktops.reduce((sum, w) => sum + itemsOn(engine.db, w.id).length, 0);
   const last = engine.ledger.entries.last();
   const latest = engine.ledger.entries.latest();
@@ -40,6 +49,8 @@ export function frameView(engine: Engine): FrameView {
     waiting: parcels.reduce((sum, { items }) => sum + items.length, 0),
     outOfSight: outOfSight.length,
     believed,
+    endsSoon: ending && { title: ending.occasion?.title, at: words.clock(ending.at) },
+    sharing: sharingView(engine, outOfSight.length),
     arrived,
     level,
     jobs: engine.jobs.list(),

@@ -35,8 +35,10 @@ import { trashList } from "./ledger/trash-list";
 import { restoreFromTrash } from "./ledger/trash-restore";
 import { again, undo } from "./ledger/undo";
 import { forgetPictures } from "./looks/picture-cache";
+import { longer } from "./quiet/longer";
 import { addOccasion, changeOccasion, occasionList } from "./quiet/occasions";
-import { askedStatus, bringBack, hide, quiet } from "./quiet/quiet";
+import { bringBack, hide, quiet } from "./quiet/quiet";
+import { askedStatus } from "./quiet/status";
 import { useScreen } from "./screen/use";
 import { backup } from "./settings/backup";
 import { setKey } from "./settings/key";
@@ -127,6 +129,7 @@ const operations: { [P in ApiPath]: Operation<P> } = {
   "quiet/occasions": (engine) => occasionList(engine),
   "quiet/add-occasion": addOccasion,
   "quiet/occasion": changeOccasion,
+  "quiet/longer": longer,
   "ledger/list": ledgerList,
   "ledger/steps": (engine, input) => stepsInWords(engine, input.entry),
   "ledger/later": (engine, input) => later(engine, input.entry),

@@ -65,17 +65,30 @@ export function quietCommands(program: Command, given: Given): void {
     .description("out of sight, and back")
     .action(() => act("quiet/show", () => ({ level: "toggle" })));
   quiet
+    .command("longer")
+    .option("--until <time>", "17:30, 45m, 2h")
+    .description("let what ends next go on, half an hour more if no time is said")
+    .action((o: { until?: string }) =>
+      act("quiet/longer", () => ({ until: o.until === undefined ? undefined : endNamed(o.until) })),
+    );
+  quiet
     .command("status")
     .description("how much is shown, and what is out of sight")
     .action(() =>
       show("quiet/status", {}, (answer) => {
-        const { level, outOfSight, arrived, inUse, until, believed } = answer;
+        const { level, outOfSight, arrived, inUse, until, believed, endsSoon } = answer;
         const counted = (n: number) => words().counted(n, "thing is", "things are");
-        const ends = until === null ? "" : ` It ends ${words().dateTime(Date.parse(until))}.`;
+        const ends = until === null ? "" : ` It ends ${words().clock(Date.parse(until))}.`;
         if (believed === "otherwise") out(`The level is ${level}, but the screen says that it shows its icons.${ends}`);
         else if (believed === "asked")
-          out(`The screen was asked to hide ${words().counted(outOfSight.length, "icon")}; nobody can say whether it did.${ends}`);
+          out(
+            `The screen was asked to hide ${words().counted(outOfSight.length, "icon")}; nobody can say whether it did.${ends}`,
+          );
         else out(`The level is ${level}. ${counted(outOfSight.length)} out of sight; ${arrived} arrived since.${ends}`);
+        if (endsSoon)
+          out(
+            `${endsSoon.title === null ? "Everything comes back" : `“${endsSoon.title}” ends`} ${words().clock(Date.parse(endsSoon.at))}. vuoto quiet longer lets it go on.`,
+          );
         if (inUse > 0) out(`${counted(inUse)} in sight still, as a program has them open.`);
         for (const { path } of outOfSight) out(`  ${path}`);
       }),
@@ -87,16 +100,16 @@ export function quietCommands(program: Command, given: Given): void {
     .action(() =>
       show("quiet/occasions", {}, (list) =>
         printRows(
-          list.map(({ title, level, kinds, since, until, next }) => [
+          list.map(({ title, level, kinds, unnamed, since, until, next }) => [
             title,
-            level === "some kinds" ? `without ${kinds.join(", ")}` : level,
+            `${level === "some kinds" ? `without ${kinds.join(", ")}` : level}${unnamed ? ", no names" : ""}`,
             since === null
               ? next[0]
-                ? `next ${words().dateTime(Date.parse(next[0].from))}`
-                : "begun by hand"
+                ? `next ${words().clock(Date.parse(next[0].from))}`
+                : "when you begin it"
               : until === null
                 ? "under way"
-                : `under way until ${words().dateTime(Date.parse(until))}`,
+                : `under way until ${words().clock(Date.parse(until))}`,
           ]),
           "There are no occasions.",
         ),
@@ -111,7 +124,8 @@ export function quietCommands(program: Command, given: Given): void {
     .option("--days <days>", "mo,tu,we,th,fr,sa,su")
     .option("--from <hour>", "09:00")
     .option("--to <hour>", "17:30")
-    .action((title: string, o: { leave: string; hide?: string; days?: string; from?: string; to?: string }) =>
+    .option("--unnamed", "others see the screen: Vuoto's own window shows no names meanwhile")
+    .action((title: string, o: { leave: string; hide?: string; days?: string; from?: string; to?: string; unnamed?: true }) =>
       act("quiet/add-occasion", () => ({
         title,
         level: o.hide !== undefined ? "some kinds" : leaveNamed(o.leave),
@@ -119,6 +133,7 @@ export function quietCommands(program: Command, given: Given): void {
         days: o.days === undefined ? undefined : daysNamed(o.days),
         from: o.from,
         to: o.to,
+        unnamed: o.unnamed,
       })),
     );
   const change = (does: "start" | "end" | "longer" | "remove", description: string, hasEnd: boolean) => {

@@ -20,6 +20,8 @@ export const occasion = z.object({
    * ends, "17:30"; null where it is begun by hand alone.
    */
   timetable: z.object({ rule: z.string(), to: hour }).nullable(),
+  /** While it is under way no names, titles and pictures of things are sent to Vuoto's own pages: others see them. */
+  unnamed: z.literal(true).optional(),
 });
 export type Occasion = z.infer<typeof occasion>;
 
@@ -32,6 +34,17 @@ export interface Period {
 /** A rule of weekly starts. */
 export const weeklyRule = (days: readonly Weekday[], from: string): string =>
   `FREQ=WEEKLY;BYDAY=${weekdays.filter((day) => days.includes(day)).join(",")};BYHOUR=${Number(from.slice(0, 2))};BYMINUTE=${Number(from.slice(3))};BYSECOND=0`;
+
+/** The days and hours of a rule of weekly starts. */
+export function hoursOf({ rule, to }: NonNullable<Occasion["timetable"]>): { days: Weekday[]; from: string; to: string } {
+  const part = (name: string) => new RegExp(`(?:^|;)${name}=([^;]*)`).exec(rule)?.[1] ?? "";
+  const two = (text: string) => text.padStart(2, "0");
+  return {
+    days: weekdays.filter((day) => part("BYDAY").split(",").includes(day)),
+    from: `${two(part("BYHOUR"))}:${two(part("BYMINUTE"))}`,
+    to,
+  };
+}
 
 const dayMs = 86_400_000;
 
@@ -91,6 +104,10 @@ export function underWay(of: Occasion, given: Given | undefined, now: number): P
     given && (!timed || given.start >= timed.start) ? { start: given.start, end: given.end ?? Number.POSITIVE_INFINITY } : timed;
   return period && period.start <= now && now < period.end ? period : undefined;
 }
+
+/** So long before an end it is offered to go on for longer. */
+const soonMs = 2 * 60_000;
+export const endsSoon = (end: number, now: number): boolean => end > now && end - now <= soonMs;
 
 const bareness: Record<QuietLevel, number> = { everything: 0, "some kinds": 1, "what stays": 2, bare: 3 };
 type Wanted = Pick<HowMuch, "level" | "kinds">;

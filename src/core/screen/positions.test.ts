@@ -36,7 +36,9 @@ describe("a text file of places", () => {
 describe("the file that tells a screen", () => {
   const lines = { hide: ["icons", "off"], show: ["/usr/bin/icons", "on"] };
   test("holds two lines, may hold a third and where the places are", () => {
-    expect(readTold(JSON.stringify({ ...lines, ask: ["icons"], positions: { attribute: "user.place", ...comma } }))).toMatchObject(lines);
+    expect(
+      readTold(JSON.stringify({ ...lines, ask: ["icons"], positions: { attribute: "user.place", ...comma } })),
+    ).toMatchObject(lines);
   });
   test.each([
     ["no JSON", "hide: icons", /no JSON/],
@@ -46,11 +48,21 @@ describe("the file that tells a screen", () => {
     ["a word with a NUL", JSON.stringify({ ...lines, hide: ["a", "b\0c"] }), /hide/],
     ["a program named from wherever one stands", JSON.stringify({ ...lines, hide: ["./a"] }), /from \/ on/],
     ["another key", JSON.stringify({ ...lines, before: ["a"] }), /before|Unrecognized/],
-    ["an attribute of the system", JSON.stringify({ ...lines, positions: { attribute: "security.selinux", ...comma } }), /positions/],
+    [
+      "an attribute of the system",
+      JSON.stringify({ ...lines, positions: { attribute: "security.selinux", ...comma } }),
+      /positions/,
+    ],
   ])("is refused with %s", (_what, text, words) => {
     expect(() => readTold(text)).toThrow(words);
   });
   test("answers are one word", () => {
-    expect([" Hidden\n", "shown", "", "hidden shown", "yes"].map(answerOf)).toEqual(["hidden", "shown", undefined, undefined, undefined]);
+    expect([" Hidden\n", "shown", "", "hidden shown", "yes"].map(answerOf)).toEqual([
+      "hidden",
+      "shown",
+      undefined,
+      undefined,
+      undefined,
+    ]);
   });
 });

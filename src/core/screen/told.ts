@@ -13,7 +13,10 @@ const line = z
   .array(word)
   .min(1)
   .max(64)
-  .refine(([program]) => program?.startsWith("/") || !program?.includes("/"), "a program is named by its name alone or from / on");
+  .refine(
+    ([program]) => program?.startsWith("/") || !program?.includes("/"),
+    "a program is named by its name alone or from / on",
+  );
 
 /** What tells a screen to hide its icons and to show them again, and where it can be asked, what it shows. */
 const told = z.strictObject({

@@ -24,6 +24,9 @@ function unescapeValue(value: string): string {
   return value.replace(/\\(.)/g, (all, c: string) => escapes[c] ?? all);
 }
 
+/** A text of one line as a value of an entry. */
+export const entryValue = (text: string): string => text.replaceAll("\\", "\\\\").replace(/^ /, "\\s");
+
 /** The program of an Exec value: its first word, with quotes and their escapes taken off. Field codes are no program. */
 export function programOf(exec: string): string | undefined {
   const quoted = /^\s*"((?:[^"\\]|\\.)*)"/.exec(exec);

@@ -27,6 +27,7 @@ describe("words", () => {
     expect(words.ago(now - 60 * day)).toBe("26 September 2026");
     expect(words.date(Date.UTC(2026, 0, 1, 23, 30))).toBe("2 January 2026");
     expect(words.dateTime(now)).toContain("13:00");
+    expect([words.clock(now), words.clock(now + 86_400_000)]).toEqual(["13:00", words.dateTime(now + 86_400_000)]);
   });
   test("counts, shares and durations", () => {
     expect(words.counted(1, "thing")).toBe("1 thing");

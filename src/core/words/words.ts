@@ -16,6 +16,8 @@ export interface Words {
   ago(at: number): string;
   date(at: number): string;
   dateTime(at: number): string;
+  /** The time alone where it is today's: "17:30". */
+  clock(at: number): string;
   /** A length of time in words, in the largest fitting unit: "14 minutes". Takes milliseconds. */
   duration(ms: number): string;
 }
@@ -49,7 +51,8 @@ function makeFormats(locale: string, timeZone: string) {
     minute: "2-digit",
     hourCycle: "h23",
   });
-  return { number, oneFigure, relative, dateFormat, dateTimeFormat };
+  const clockFormat = new Intl.DateTimeFormat(locale, { timeZone, hour: "2-digit", minute: "2-digit", hourCycle: "h23" });
+  return { number, oneFigure, relative, dateFormat, dateTimeFormat, clockFormat };
 }
 
 export function makeWords(locale: string, timeZone: string, now: number): Words {
@@ -88,6 +91,10 @@ export function makeWords(locale: string, timeZone: string, now: number): Words 
     },
     date: (at) => formats().dateFormat.format(at),
     dateTime: (at) => formats().dateTimeFormat.format(at),
+    clock(at) {
+      const { clockFormat, dateFormat, dateTimeFormat } = formats();
+      return (dateFormat.format(at) === dateFormat.format(now) ? clockFormat : dateTimeFormat).format(at);
+    },
     duration(ms) {
       if (ms < minute) return counted(Math.max(1, Math.round(ms / second)), "second");
       if (ms < 2 * hour) return counted(Math.round(ms / minute), "minute");

@@ -5,8 +5,10 @@ import { onBehalfOf } from "../actor";
 import type { Engine } from "../engine";
 import { theEngine } from "../opening";
 import { operate } from "../operations";
+import { sharingNow } from "../quiet/sharing";
 import { checkHost, checkOrigin, hasKey, tokenIn } from "./guard";
 import { findSession } from "./sessions";
+import { expectUnnamed, unnamedAnswer, unnamedProblem } from "./unnamed";
 
 const mostBytes = 8_000_000;
 
@@ -74,24 +76,31 @@ async function readJson(request: Request): Promise<unknown> {
 /** The POST handler of an act or question. */
 export function answer(path: ApiPath): (request: Request) => Promise<Response> {
   return async (request) => {
+    // Whether the screen is shared is asked again once it is done: it may have begun with this.
+    let unnamed = () => false;
     try {
       const { engine, session } = await letIn(request, "act");
+      if (session !== undefined) unnamed = () => sharingNow(engine) !== undefined;
+      const before = unnamed();
+      if (before) expectUnnamed(path);
       const input = await readJson(request);
-      const done = onBehalfOf(session === undefined ? "command" : "window", () => operate(engine, path, input));
-      return Response.json((await done) ?? null, { headers: { "cache-control": "no-store" } });
+      const done = (await onBehalfOf(session === undefined ? "command" : "window", () => operate(engine, path, input))) ?? null;
+      return Response.json(before || unnamed() ? unnamedAnswer(path, done) : done, { headers: { "cache-control": "no-store" } });
     } catch (error) {
-      return problemAnswer(error);
+      return problemAnswer(unnamed() ? unnamedProblem(error) : error);
     }
   };
 }
 
-/** The GET handler of something that is looked at: a picture, a text, the stream of events. */
+/** The GET handler of something that is looked at: a picture, a text, the stream of events. `unnamed`: it knows when to name nothing. */
 export function look(
   work: (engine: Engine, query: URLSearchParams, request: Request, session?: string) => Promise<Response> | Response,
+  { unnamed }: { unnamed?: true } = {},
 ): (request: Request) => Promise<Response> {
   return async (request) => {
     try {
       const { engine, session } = await letIn(request, "question");
+      if (!unnamed && session !== undefined && sharingNow(engine)) throw new Problem("sharing");
       return await work(engine, new URL(request.url).searchParams, request, session);
     } catch (error) {
       return problemAnswer(error);

@@ -148,8 +148,12 @@ describe("emptying the trash", () => {
       "ledger/steps": () => ({ entry: 1 }),
       "ledger/later": () => ({ entry: 1 }),
       "jobs/cancel": () => ({ job: "none" }),
-      "quiet/add-occasion": () => ({ title: "Presenting", level: "bare" }),
-      "quiet/occasion": () => ({ occasion: "Presenting", does: "start" }),
+      "quiet/add-occasion": () => ({ title: "Painting", level: "bare" }),
+      "quiet/occasion": () => ({ occasion: "Painting", does: "start" }),
+      "quiet/longer": async () => {
+        await operate(e, "quiet/show", { level: "bare", until: e.now() + 3_600_000 });
+        return {};
+      },
       "settings/launcher": () => ({ which: "open" }),
       "settings/use-screen": () => ({ name: "listed" }),
       "settings/backup": () => ({ file: path.join(place.folder, "copy.ndjson") }),

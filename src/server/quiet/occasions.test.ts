@@ -3,15 +3,18 @@ import path from "node:path";
 import { afterEach, beforeEach, describe, expect, test } from "vitest";
 import { standingClock } from "../../../fixtures/clock";
 import { differences } from "../../../fixtures/compare-trees";
-import { makePlace, type Place } from "../../../fixtures/engine";
+import { itemNamed, makePlace, type Place } from "../../../fixtures/engine";
 import type { Engine } from "../engine";
 import { undo } from "../ledger/undo";
+import { longer } from "./longer";
 import { addOccasion, changeOccasion, occasionList } from "./occasions";
-import { quiet, quietNow } from "./quiet";
+import { bringBack, quiet, quietNow } from "./quiet";
 import { Standing } from "./standing";
+import { quietStatus } from "./status";
+import { quietView } from "./view";
 
 // 26 November 2026 is a Thursday.
-const at = (day: number, hours: number, minutes = 0) => new Date(2026, 10, day, hours, minutes).getTime();
+const at = (day: number, hours: number, minutes = 0, seconds = 0) => new Date(2026, 10, day, hours, minutes, seconds).getTime();
 const everyDay = ["MO", "TU", "WE", "TH", "FR", "SA", "SU"] as const;
 let place: Place;
 let engine: Engine;
@@ -22,6 +25,8 @@ const inSight = () =>
     .readdirSync(path.join(place.root, "Desktop"))
     .filter((name) => !name.startsWith("."))
     .sort();
+/** Those that the person made. */
+const own = () => occasionList(engine).filter(({ id }) => !["presenting", "sharing", "evening"].includes(id));
 /** Lets it become a time, with Vuoto running. */
 const become = async (time: number) => {
   clock.pass(time - clock.now());
@@ -55,7 +60,7 @@ describe("an occasion", () => {
   test("with a timetable hides and brings back by itself, also its end while nothing ran", async () => {
     const before = place.tree();
     await addOccasion(engine, { title: "Work", level: "bare", days: ["TH", "FR"], from: "09:00", to: "17:30" });
-    expect(occasionList(engine)).toMatchObject([{ title: "Work", since: null, next: [{}, {}, {}] }]);
+    expect(own()).toMatchObject([{ title: "Work", since: null, next: [{}, {}, {}] }]);
     await become(at(26, 8, 59));
     expect(inSight()).toHaveLength(3);
     await become(at(26, 9));
@@ -109,9 +114,8 @@ describe("an occasion", () => {
   });
 
   test("begun by hand goes on until it is ended, or longer, also over a restart", async () => {
-    await addOccasion(engine, { title: "Presenting", level: "bare" });
     const began = await changeOccasion(engine, { occasion: "Presenting", does: "start", until: at(26, 9) });
-    expect(began.words).toBe("“Presenting” began: took 3 icons out of sight");
+    expect(began.words).toBe("“presenting” began: took 3 icons out of sight");
     await changeOccasion(engine, { occasion: "Presenting", does: "longer" });
     await become(at(26, 9, 15));
     expect(inSight()).toEqual([]);
@@ -139,7 +143,7 @@ describe("an occasion", () => {
     expect(inSight()).toEqual([]);
     await changeOccasion(engine, { occasion: "Work", does: "remove" });
     expect(inSight()).toHaveLength(3);
-    expect(occasionList(engine)).toEqual([]);
+    expect(own()).toEqual([]);
   });
 
   test("a clock that was set back ends nothing", async () => {
@@ -164,7 +168,88 @@ describe("an occasion", () => {
     });
     await become(at(26, 9));
     expect(await undo(engine, { entry: "all" })).toMatchObject({ refused: [] });
-    expect(occasionList(engine)).toEqual([]);
+    expect(own()).toEqual([]);
     expect(differences(before, place.tree(), () => true)).toEqual([]);
+  });
+
+  test("three are there from the beginning; each can be changed, or taken off the list for good", async () => {
+    expect(occasionList(engine)).toMatchObject([
+      { title: "evening", level: "what stays", next: [], unnamed: false },
+      { title: "presenting", level: "bare", unnamed: false },
+      { title: "sharing the screen", level: "bare", unnamed: true },
+    ]);
+    const evening = {
+      title: "Evening",
+      level: "some kinds",
+      kinds: ["folder"],
+      days: ["TH"],
+      from: "18:05",
+      to: "23:00",
+    } as const;
+    await addOccasion(engine, { occasion: "evening", ...evening, kinds: [...evening.kinds], days: [...evening.days] });
+    expect(quietView(engine).occasions[0]).toMatchObject({
+      id: "evening",
+      title: "Evening",
+      hours: { days: ["TH"], from: "18:05", to: "23:00" },
+    });
+    await become(at(26, 18, 6));
+    expect(inSight()).toEqual(["a.txt", "b.csv"]);
+    // Changed while it is under way, it holds as it is now.
+    await addOccasion(engine, { occasion: "evening", title: "Evening", level: "bare", days: ["TH"], from: "18:05", to: "23:00" });
+    expect(inSight()).toEqual([]);
+    for (const name of ["presenting", "SHARING the screen"]) await changeOccasion(engine, { occasion: name, does: "remove" });
+    await sleepUntil(at(26, 23, 1));
+    expect(inSight()).toHaveLength(3);
+    expect(occasionList(engine).map(({ id }) => id)).toEqual(["evening"]);
+    await expect(addOccasion(engine, { occasion: "gone", title: "x", level: "bare" })).rejects.toMatchObject({
+      code: "unknown-occasion",
+    });
+    await expect(addOccasion(engine, { title: "EVENING", level: "bare" })).rejects.toMatchObject({ code: "name-taken" });
+  });
+
+  test("begun again while it is under way goes on as it is: it would never end by itself", async () => {
+    await addOccasion(engine, { title: "Work", level: "bare", days: ["TH"], from: "08:00", to: "09:00" });
+    await expect(changeOccasion(engine, { occasion: "Work", does: "start" })).rejects.toMatchObject({ code: "occasion-now" });
+    await become(at(26, 9, 1));
+    expect(inSight()).toHaveLength(3);
+  });
+});
+
+describe("two minutes before an end", () => {
+  const said = () => {
+    const words: string[] = [];
+    engine.events.listen(({ event }) => void (event.type === "changed" && words.push(event.what)));
+    return words;
+  };
+
+  test("it is offered to go on for longer: an occasion", async () => {
+    await addOccasion(engine, { title: "Work", level: "bare", days: ["TH"], from: "08:00", to: "09:00" });
+    await become(at(26, 8, 57));
+    expect(quietStatus(engine).endsSoon).toBeUndefined();
+    const heard = said();
+    await become(at(26, 8, 58, 30));
+    expect(heard.length).toBeGreaterThan(0);
+    expect(quietStatus(engine).endsSoon).toEqual({ title: "Work", at: new Date(at(26, 9)).toISOString() });
+    await longer(engine, {});
+    expect(quietStatus(engine).endsSoon).toBeUndefined();
+    await become(at(26, 9, 29));
+    expect(inSight()).toEqual([]);
+    await become(at(26, 9, 31));
+    expect(inSight()).toHaveLength(3);
+  });
+
+  test("or what was taken out of sight until a time; what came since and what was shown in spite of it stays in sight", async () => {
+    await quiet(engine, { level: "bare", until: at(26, 9) });
+    await bringBack(engine, { items: [itemNamed(engine, "a.txt").id] });
+    fs.writeFileSync(path.join(place.root, "Desktop/new.txt"), "new");
+    await engine.lookAgain();
+    await become(at(26, 8, 59));
+    expect(quietStatus(engine).endsSoon).toMatchObject({ title: null });
+    expect((await longer(engine, {})).words).toMatch(/^It goes on until/);
+    expect(inSight()).toEqual(["a.txt", "new.txt"]);
+    await expect(longer(engine, { until: at(26, 7) })).rejects.toThrow(/past/);
+    await become(at(26, 9, 31));
+    expect(inSight()).toHaveLength(4);
+    await expect(longer(engine, {})).rejects.toMatchObject({ code: "nothing-ends" });
   });
 });

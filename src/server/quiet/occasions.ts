@@ -18,12 +18,13 @@ import {
 import { perform } from "../act";
 import { readRecord, readRecords, readScreen } from "../db/record";
 import type { Engine, Reading } from "../engine";
+import { launcherFollows } from "../settings/launcher";
 import { iconsOf, planShown } from "./quiet";
 
 const holdingKey = "holding";
 const clockSlackMs = 60_000;
 /** So much longer where nobody said until when. */
-const longerMs = 30 * 60_000;
+export const longerMs = 30 * 60_000;
 
 export interface OccasionNow {
   id: string;
@@ -32,11 +33,12 @@ export interface OccasionNow {
   next: Period[];
 }
 
-/** The occasions, in the order of their titles, and whether each is under way. */
-export function occasionsNow(engine: Reading): OccasionNow[] {
+/** The occasions, or those that are asked for, in the order of their titles, and whether each is under way. */
+export function occasionsNow(engine: Reading, which: (occasion: Occasion) => boolean = () => true): OccasionNow[] {
   const given = readRecords<Given>(engine.db, "occasion-given");
   const now = engine.now();
   return [...readRecords<Occasion>(engine.db, "occasion")]
+    .filter(([, occasion]) => which(occasion))
     .map(([id, occasion]) => ({
       id,
       occasion,
@@ -49,11 +51,12 @@ export function occasionsNow(engine: Reading): OccasionNow[] {
 /** The same as data. */
 export function occasionList(engine: Reading): OccasionAnswer[] {
   const iso = (at: number | undefined) => (at !== undefined && Number.isFinite(at) ? new Date(at).toISOString() : null);
-  return occasionsNow(engine).map(({ id, occasion: { title, level, kinds }, period, next }) => ({
+  return occasionsNow(engine).map(({ id, occasion: { title, level, kinds, unnamed }, period, next }) => ({
     id,
     title,
     level,
     kinds,
+    unnamed: unnamed === true,
     since: iso(period?.start),
     until: iso(period?.end),
     next: next.map(({ start, end }) => ({ from: iso(start)!, to: iso(end)! })),
@@ -67,15 +70,43 @@ export async function addOccasion(engine: Engine, input: AddOccasionInput): Prom
   return report;
 }
 
-function planAdd(engine: Engine, { title, level, kinds = [], days, from, to }: AddOccasionInput): Plan {
+const isTitled = (title: string) => {
+  const asked = title.toLowerCase();
+  return ({ occasion }: OccasionNow) => occasion.title.toLowerCase() === asked;
+};
+
+function planAdd(engine: Engine, { occasion: id, title, level, kinds = [], days, from, to, unnamed }: AddOccasionInput): Plan {
   if (level === "some kinds" && kinds.length === 0) throw new Problem("no-kind");
-  if (occasionsNow(engine).some((one) => one.occasion.title === title)) throw new Problem("name-taken", { name: title });
+  const all = occasionsNow(engine);
+  const before = all.find((one) => one.id === id);
+  if (id !== undefined && !before) throw new Problem("unknown-occasion", { name: title });
+  const namesake = all.find(isTitled(title));
+  if (namesake && namesake.id !== id) throw new Problem("name-taken", { name: title });
   const timetable = days && from !== undefined && to !== undefined ? { rule: weeklyRule(days, from), to } : null;
   const occasion: Occasion = { title, level, kinds: level === "some kinds" ? kinds : [], timetable };
+  if (unnamed) occasion.unnamed = true;
+  const key = before?.id ?? randomUUID().slice(0, 8);
+  const others = all.filter((one) => one.id !== key);
+  const held = readRecord<Holding>(engine.db, holdingKey);
+  const { [key]: since, ...started } = held?.started ?? {};
+  // One that is under way begins anew, as it is from now on.
+  const anew: Step[] =
+    since === undefined
+      ? []
+      : [{ type: "set", key: holdingKey, from: held as unknown as Json, to: { ...held, started } as unknown as Json }];
   return {
     act: "occasion",
-    words: () => `Made the occasion “${title}”`,
-    steps: [{ type: "set", key: `occasion:${randomUUID().slice(0, 8)}`, from: null, to: occasion as unknown as Json }],
+    words: () => `${before ? "Changed" : "Made"} the occasion “${title}”`,
+    steps: [
+      {
+        type: "set",
+        key: `occasion:${key}`,
+        from: (before?.occasion ?? null) as unknown as Json,
+        to: occasion as unknown as Json,
+      },
+      ...anew,
+      ...launcherFollows(engine, [...others.map((one) => one.occasion.title), title]),
+    ],
     left: [],
   };
 }
@@ -89,7 +120,7 @@ export async function changeOccasion(engine: Engine, input: OccasionInput): Prom
 
 function planChange(engine: Engine, { occasion: named, does, until }: OccasionInput): Plan {
   const all = occasionsNow(engine);
-  const meant = all.find(({ id }) => id === named) ?? all.find(({ occasion }) => occasion.title === named);
+  const meant = all.find(({ id }) => id === named) ?? all.find(isTitled(named));
   if (!meant) throw new Problem("unknown-occasion", { name: named });
   const { id, period, occasion } = meant;
   const { title } = occasion;
@@ -106,6 +137,8 @@ function planChange(engine: Engine, { occasion: named, does, until }: OccasionIn
   const plan = (words: string, steps: Step[]): Plan => ({ act: "occasion", words: () => words, steps, left: [] });
   switch (does) {
     case "start":
+      // Begun again it would never end by itself.
+      if (period && until === undefined) throw new Problem("occasion-now", { name: title });
       return plan(`Began “${title}”`, [given({ start: now, end: until ?? null })]);
     case "end":
       return plan(`Ended “${title}”`, [given({ start: period!.start, end: now })]);
@@ -117,6 +150,12 @@ function planChange(engine: Engine, { occasion: named, does, until }: OccasionIn
       const known = readRecord<Json>(engine.db, keys.occasion);
       const steps: Step[] = [{ type: "set", key: keys.occasion, from: known, to: null }];
       if (readRecord(engine.db, keys.given)) steps.push(given(null));
+      steps.push(
+        ...launcherFollows(
+          engine,
+          all.flatMap((one) => (one.id === id ? [] : [one.occasion.title])),
+        ),
+      );
       return plan(`Took the occasion “${title}” off the list`, steps);
     }
     default:

@@ -11,8 +11,9 @@ import type { Engine } from "../engine";
 import { undo } from "../ledger/undo";
 import { stay } from "../sitting/stay";
 import { itemsOn } from "../survey/items";
-import { bringBack, hide, quiet, quietNow, quietStatus } from "./quiet";
+import { bringBack, hide, quiet, quietNow } from "./quiet";
 import { Standing } from "./standing";
+import { quietStatus } from "./status";
 
 const began = Date.UTC(2026, 10, 26, 12);
 let place: Place;

@@ -1,6 +1,6 @@
 import { isDeepStrictEqual } from "node:util";
 import type { ItemRef, ReportJson } from "@/contract/items";
-import type { HideInput, QuietAnswer, QuietInput } from "@/contract/quiet";
+import type { HideInput, QuietInput } from "@/contract/quiet";
 import type { Plan } from "@/core/ledger/step";
 import { nameOf, type Raw, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
@@ -173,27 +173,5 @@ export function quietNow(engine: Engine) {
     believed: screen.believed?.(engine, shown) ?? "known",
     doubt: shown.until !== null && isInDoubt(shown, engine.now()),
     counts: { everything: icons.length, "what stays": icons.filter((icon) => icon.stays).length },
-  };
-}
-
-/** The same as data, of a screen that was asked, where it can be. */
-export async function askedStatus(engine: Engine): Promise<QuietAnswer> {
-  await screenOf(engine).ask?.(engine);
-  return quietStatus(engine);
-}
-
-/** The same as data. */
-export function quietStatus(engine: Engine): QuietAnswer {
-  const { shown, outOfSight, arrived, left, believed } = quietNow(engine);
-  const iso = (at: number | null) => (at === null || at === 0 ? null : new Date(at).toISOString());
-  return {
-    hidden: believed === "known" && (shown.level !== "everything" || outOfSight.length > 0),
-    believed,
-    level: shown.level,
-    since: iso(shown.since),
-    until: iso(shown.until),
-    outOfSight: outOfSight.map((item) => ({ name: item.label, path: shownName(item.path) })),
-    arrived,
-    inUse: left.length,
   };
 }

@@ -5,6 +5,7 @@ import { readScreen } from "../db/record";
 import type { Engine } from "../engine";
 import { screenOf } from "../screen/screens";
 import { itemsOn } from "../survey/items";
+import { endingSoon } from "./longer";
 import { holdNow } from "./occasions";
 import { hide, iconsOf, quiet } from "./quiet";
 
@@ -20,6 +21,7 @@ const askAgainMs = 60_000;
  */
 export class Standing {
   private notBefore = 0;
+  private endingSaid: number | undefined;
   private askedAt = Number.NEGATIVE_INFINITY;
   private underWay: Promise<void> | undefined;
 
@@ -46,12 +48,20 @@ export class Standing {
         await holdNow(engine);
         await this.takeAlong();
         await this.askScreen();
+        this.sayEnding();
       });
     } catch (error) {
       // It holds as it is; the next try may go better.
       if (!(error instanceof Problem)) throw error;
       this.notBefore = engine.now() + againMs;
     }
+  }
+
+  /** What is about to end is said in the foot, once. */
+  private sayEnding(): void {
+    const next = endingSoon(this.engine);
+    if (next && next.at !== this.endingSaid) this.engine.events.emit({ type: "changed", what: "ledger" });
+    this.endingSaid = next?.at;
   }
 
   /** A screen that can be asked may have been changed by others, or before Vuoto was started. */

@@ -1,5 +1,6 @@
 import type { OccasionLine, QuietView } from "@/contract/views";
 import { unlessProblem } from "@/core/problem";
+import { hoursOf } from "@/core/quiet/occasions";
 import { prepared } from "../db/prepared";
 import type { Engine } from "../engine";
 import { screenOf } from "../screen/screens";
@@ -23,7 +24,7 @@ export function quietView(engine: Engine): QuietView {
     level: shown.level,
     kinds: shown.kinds,
     along: shown.along,
-    until: shown.until === null ? undefined : engine.words().dateTime(shown.until),
+    until: shown.until === null ? undefined : engine.words().clock(shown.until),
     doubt,
     sheet: sheet && sheetView(engine, sheet),
     positioned: sheet?.positioned ?? false,
@@ -42,11 +43,10 @@ export function quietView(engine: Engine): QuietView {
 
 function occasionLine(engine: Engine, { id, occasion, period, next }: OccasionNow): OccasionLine {
   const words = engine.words();
-  const { title, level, kinds, timetable } = occasion;
+  const { title, level, kinds, timetable, unnamed } = occasion;
   const when = () => {
-    if (period)
-      return Number.isFinite(period.end) ? `under way until ${words.dateTime(period.end)}` : "under way until you end it";
-    return timetable ? (next[0] ? `next ${words.dateTime(next[0].start)}` : "has no time to come") : "begun by hand";
+    if (period) return Number.isFinite(period.end) ? `under way until ${words.clock(period.end)}` : "under way until you end it";
+    return timetable ? (next[0] ? `next ${words.clock(next[0].start)}` : "has no time to come") : "when you begin it";
   };
   return {
     id,
@@ -56,5 +56,16 @@ function occasionLine(engine: Engine, { id, occasion, period, next }: OccasionNo
     next: next.map(({ start, end }) => `${words.dateTime(start)} to ${words.dateTime(end)}`),
     now: period !== undefined,
     ends: period !== undefined && Number.isFinite(period.end),
+    level,
+    kinds,
+    hours: timetable ? hoursOf(timetable) : undefined,
+    unnamed: unnamed === true,
   };
+}
+
+/** The screen drawn where others may see it: what is in sight, without names and pictures. */
+export function withoutNames(view: QuietView): QuietView {
+  const { sheet } = view;
+  const tiles = sheet?.tiles.filter(({ outOfSight }) => !outOfSight).map((tile) => ({ ...tile, name: "", picture: false }));
+  return { ...view, sheet: sheet && { ...sheet, tiles: tiles ?? [] }, inUse: [], pressed: undefined, command: undefined };
 }

@@ -5,7 +5,8 @@ import { differences } from "../../../fixtures/compare-trees";
 import { itemNamed, makePlace, type Place } from "../../../fixtures/engine";
 import type { Engine } from "../engine";
 import { undo } from "../ledger/undo";
-import { bringBack, hide, quiet, quietStatus } from "../quiet/quiet";
+import { bringBack, hide, quiet } from "../quiet/quiet";
+import { quietStatus } from "../quiet/status";
 import { settingsView } from "../settings/view";
 import { useScreen } from "./use";
 

@@ -4,7 +4,11 @@ import { layOut } from "@/core/survey/figures";
 import type { Item } from "../survey/items";
 
 /** The places that are known, and for each thing without one the next free spot, as a desktop does with what arrives. */
-export function placed(items: readonly Item[], known: (item: Item) => Point | null | undefined, size: ScreenSize): Map<string, Point> {
+export function placed(
+  items: readonly Item[],
+  known: (item: Item) => Point | null | undefined,
+  size: ScreenSize,
+): Map<string, Point> {
   const found = new Map<string, Point>();
   const without = items.filter((item) => {
     const at = known(item);

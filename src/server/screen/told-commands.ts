@@ -45,10 +45,13 @@ export function runLine([program, ...words]: readonly string[], within = longest
     child.stdout.on("data", (part: Buffer) => read(part, true));
     child.stderr.on("data", (part: Buffer) => read(part, false));
     child.once("error", (error: NodeJS.ErrnoException) =>
-      over({ failed: error.code === "ENOENT" ? `there is no program ${program}` : `${program} cannot be started (${error.code})` }),
+      over({
+        failed: error.code === "ENOENT" ? `there is no program ${program}` : `${program} cannot be started (${error.code})`,
+      }),
     );
     child.once("exit", (code, signal) => {
-      const end = () => over(code === 0 ? { output } : { failed: signal ? `it was ended by ${signal}` : `it ended with ${code}` });
+      const end = () =>
+        over(code === 0 ? { output } : { failed: signal ? `it was ended by ${signal}` : `it ended with ${code}` });
       // What it printed last may still be on its way; what holds its output open beyond that is not waited for.
       child.once("close", end);
       setTimeout(end, 200).unref();

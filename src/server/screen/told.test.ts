@@ -7,7 +7,8 @@ import { makePlace, type Place } from "../../../fixtures/engine";
 import { onBehalfOf } from "../actor";
 import type { Engine } from "../engine";
 import { undo } from "../ledger/undo";
-import { hide, quiet, quietNow, quietStatus } from "../quiet/quiet";
+import { hide, quiet, quietNow } from "../quiet/quiet";
+import { quietStatus } from "../quiet/status";
 import { survey } from "../survey/survey";
 import { runLine } from "./told-commands";
 import { useScreen } from "./use";
@@ -86,7 +87,12 @@ describe("a screen that is told", () => {
     fs.writeFileSync(file("drawn"), "shown");
     await engine.lookAgain();
     const { operate } = await import("../operations");
-    expect(await operate(engine, "quiet/status", {})).toMatchObject({ hidden: false, believed: "otherwise", outOfSight: [], inUse: 0 });
+    expect(await operate(engine, "quiet/status", {})).toMatchObject({
+      hidden: false,
+      believed: "otherwise",
+      outOfSight: [],
+      inUse: 0,
+    });
     await quiet(engine, { level: "bare" });
     expect(drawn()).toBe("hidden");
   });
@@ -107,14 +113,18 @@ describe("a screen that is told", () => {
     ["hangs", "sleep 30", /longer than/],
     ["prints without end", "yes", /without end/],
     ["ends with an error", "exit 3", /ended with 3/],
-  ])("by a command that %s is told to show again, and nothing counts as hidden", async (_what, body, words) => {
-    write({ ...honest(), hide: script("bad", `echo hidden > ${file("drawn")}; ${body}`) });
-    await choose();
-    const { refused } = await quiet(engine, { level: "bare" });
-    expect(refused).toMatchObject([{ code: "told-failed", why: expect.stringMatching(words) }]);
-    expect(drawn()).toBe("shown");
-    expect(quietStatus(engine)).toMatchObject({ hidden: false, level: "everything" });
-  }, 15_000);
+  ])(
+    "by a command that %s is told to show again, and nothing counts as hidden",
+    async (_what, body, words) => {
+      write({ ...honest(), hide: script("bad", `echo hidden > ${file("drawn")}; ${body}`) });
+      await choose();
+      const { refused } = await quiet(engine, { level: "bare" });
+      expect(refused).toMatchObject([{ code: "told-failed", why: expect.stringMatching(words) }]);
+      expect(drawn()).toBe("shown");
+      expect(quietStatus(engine)).toMatchObject({ hidden: false, level: "everything" });
+    },
+    15_000,
+  );
 
   test("and was cut off in the middle counts as told, and is told the contrary", async () => {
     write(honest());
@@ -124,7 +134,9 @@ describe("a screen that is told", () => {
     const { shown } = (await import("../db/record")).readScreen(db);
     const to = { ...shown, level: "bare" as const, hidden: ["x"] };
     const step = { type: "tell", to: "hide", shown: { from: shown, to } } as const;
-    engine.ledger.entries.begin({ act: "quiet", words: () => "Took icons out of sight", steps: [step], left: [] }, [JSON.stringify(step)]);
+    engine.ledger.entries.begin({ act: "quiet", words: () => "Took icons out of sight", steps: [step], left: [] }, [
+      JSON.stringify(step),
+    ]);
     fs.writeFileSync(file("drawn"), "hidden");
     await engine.close();
     engine = await place.open();
@@ -165,7 +177,9 @@ describe("the file that says how", () => {
 
   test("is used by no page: the screen is chosen by command alone", async () => {
     write(honest());
-    await expect(onBehalfOf("window", () => useScreen(engine, { name: "told" }))).rejects.toMatchObject({ code: "by-command-alone" });
+    await expect(onBehalfOf("window", () => useScreen(engine, { name: "told" }))).rejects.toMatchObject({
+      code: "by-command-alone",
+    });
   });
 
   test("that is gone meanwhile: nothing is told, and that is said", async () => {

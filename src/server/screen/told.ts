@@ -1,5 +1,5 @@
 import { type Raw, rawFromText } from "@/core/names/raw";
-import { unlessProblem } from "@/core/problem";
+import { asProblem, unlessProblem } from "@/core/problem";
 import { pointFrom, pointsIn } from "@/core/screen/positions";
 import type { ScreenCommands } from "@/core/screen/told";
 import { readScreen } from "../db/record";
@@ -14,7 +14,7 @@ import { askScreen, saidLast, toldOf } from "./told-commands";
 export const told: Screen = {
   name: "told",
   sentence: "Nothing moves: commands that you wrote down tell the screen to hide all icons, or to show them.",
-  caution: "It hides all or nothing. Whether it did is known only where the screen can be asked; else it is said to be asked to hide.",
+  caution: "It hides all or nothing, and whether it did is known only where the screen can be asked.",
   byCommandAlone: true,
   allOrNothing: true,
   changes: ["shown", "size"],
@@ -23,7 +23,7 @@ export const told: Screen = {
       toldOf(engine.account);
       return undefined;
     } catch (error) {
-      return error instanceof Error ? error.message : String(error);
+      return `${asProblem(error).title} The README says what stands in it.`;
     }
   },
   commands(engine) {
@@ -67,7 +67,13 @@ function placesOf(engine: Engine, items: readonly Item[], said: NonNullable<Scre
     return new Map(items.map(({ id, name }) => [id, points.get(name)]));
   }
   const folder = engine.account.worktops.find(({ id }) => id === "desktop")?.folder;
-  const texts = folder ? engine.disk.attributeOf(folder, items.map(({ name }) => name), said.attribute) : new Map<Raw, Raw>();
+  const texts = folder
+    ? engine.disk.attributeOf(
+        folder,
+        items.map(({ name }) => name),
+        said.attribute,
+      )
+    : new Map<Raw, Raw>();
   return new Map(
     items.map(({ id, name }) => {
       const text = texts.get(name);

@@ -7,6 +7,7 @@ import { changesSince } from "../../../fixtures/acts";
 import { makePlace, type Place } from "../../../fixtures/engine";
 import type { Engine } from "../engine";
 import { undo } from "../ledger/undo";
+import { addOccasion, changeOccasion } from "../quiet/occasions";
 import { launcher, launchersNow } from "./launcher";
 
 let place: Place;
@@ -88,4 +89,36 @@ test("its command is quoted so that any folder can be the account", async () => 
   // The words of an Exec value are quoted as in a shell, its percent signs doubled.
   const words = spawnSync("sh", ["-c", `printf '%s\\n' ${exec.replaceAll("%%", "%")}`], { encoding: "utf8" }).stdout.split("\n");
   expect(words).toContain(inner.root);
+});
+
+test("the one for quiet offers to begin each occasion, also those that come later, and is no longer followed once somebody changed it", async () => {
+  place = makePlace((root) => fs.mkdirSync(path.join(root, "Desktop"), { recursive: true }));
+  engine = await place.open();
+  const file = path.join(place.root, ".local/share/applications/vuoto-quiet.desktop");
+  const offers = () =>
+    [
+      ...fs
+        .readFileSync(file, "utf8")
+        .matchAll(/^\[Desktop Action (.*)\]\nName=(.*)\nExec=.* (occasion start -- .*|quiet off)$/gm),
+    ].map(([, , name, runs]) => [name, runs]);
+  await launcher(engine, { which: "quiet" });
+  const first = [
+    ["Bring everything back", "quiet off"],
+    ["Begin: evening", "occasion start -- evening"],
+    ["Begin: presenting", "occasion start -- presenting"],
+    ["Begin: sharing the screen", 'occasion start -- "sharing the screen"'],
+  ];
+  expect(offers()).toEqual(first);
+  const made = fs.readFileSync(file, "utf8");
+  expect(readDesktopEntry(made)!.get("Actions")).toBe("everything;occasion-1;occasion-2;occasion-3;");
+  await addOccasion(engine, { title: '-C:\\ 100% "off"', level: "bare" });
+  expect(offers()[1]).toEqual(['Begin: -C:\\\\ 100% "off"', 'occasion start -- "-C:\\\\\\\\ 100%% \\\\"off\\\\""']);
+  expect(launchersNow(engine).find(({ which }) => which === "quiet")!.state).toBe("as made");
+  await undo(engine, {});
+  expect(fs.readFileSync(file, "utf8")).toBe(made);
+  await changeOccasion(engine, { occasion: "evening", does: "remove" });
+  expect(offers()).toEqual(first.filter(([name]) => name !== "Begin: evening"));
+  fs.appendFileSync(file, "# mine\n");
+  await changeOccasion(engine, { occasion: "presenting", does: "remove" });
+  expect(fs.readFileSync(file, "utf8")).toMatch(/Begin: presenting[\s\S]*# mine/);
 });

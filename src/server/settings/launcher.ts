@@ -4,10 +4,11 @@ import type { SmallFile } from "@/core/ledger/shapes";
 import type { Plan, Step } from "@/core/ledger/step";
 import { folderOf, joinRaw, nameOf, type Raw, rawFromText, shownName } from "@/core/names/raw";
 import { Problem, unlessProblem } from "@/core/problem";
-import { execWord } from "@/core/survey/desktop-entry";
+import { entryValue, execWord } from "@/core/survey/desktop-entry";
 import { type Account, autostartFile, fromAccount, launcherFile } from "../account";
 import { perform } from "../act";
-import type { Engine } from "../engine";
+import { readRecords } from "../db/record";
+import type { Engine, Reading } from "../engine";
 import { commandWords } from "./command-line";
 
 /** Puts a launcher among the account's programs, or takes it away. */
@@ -23,8 +24,8 @@ interface Launcher {
   comment: string;
   /** The command of Vuoto that it runs. */
   runs: string[];
-  /** A second thing that it offers. */
-  more?: { id: string; name: string; runs: string[] };
+  /** What else it offers: with each occasion, where it is about these. */
+  more?: (occasions: readonly string[]) => { id: string; name: string; runs: string[] }[];
 }
 
 const kinds: Record<LauncherInput["which"], Launcher> = {
@@ -41,7 +42,7 @@ const kinds: Record<LauncherInput["which"], Launcher> = {
     name: "Gather everything",
     comment: "Everything on the desktop into one folder, to be set out again exactly",
     runs: ["gather"],
-    more: { id: "set-out", name: "Set it out again", runs: ["set-out"] },
+    more: () => [{ id: "set-out", name: "Set it out again", runs: ["set-out"] }],
   },
   quiet: {
     file: (account) => joinRaw(account.launchers, launcherFile.quiet),
@@ -49,7 +50,14 @@ const kinds: Record<LauncherInput["which"], Launcher> = {
     name: "Quiet, and back",
     comment: "All icons out of sight, and back where they were",
     runs: ["quiet", "toggle"],
-    more: { id: "everything", name: "Bring everything back", runs: ["quiet", "off"] },
+    more: (occasions) => [
+      { id: "everything", name: "Bring everything back", runs: ["quiet", "off"] },
+      ...occasions.map((title, n) => ({
+        id: `occasion-${n + 1}`,
+        name: `Begin: ${title}`,
+        runs: ["occasion", "start", "--", title],
+      })),
+    ],
   },
   "at log-in": {
     file: (account) => joinRaw(account.autostart, autostartFile),
@@ -61,29 +69,46 @@ const kinds: Record<LauncherInput["which"], Launcher> = {
 };
 
 /** Which of them are there, and whether as they were made. */
-export const launchersNow = ({ account, disk }: Engine) =>
+export const launchersNow = (engine: Engine) =>
   launchers.map((which) => {
     const kind = kinds[which];
-    const there = unlessProblem(() => disk.readFile(kind.file(account)));
-    return { which, name: kind.name, state: stateOf(kind, account, there) };
+    const there = unlessProblem(() => engine.disk.readFile(kind.file(engine.account)));
+    return { which, name: kind.name, state: stateOf(engine, kind, there) };
   });
 
-function stateOf(kind: Launcher, account: Account, there: SmallFile | null | undefined): LauncherState {
+function stateOf(engine: Reading, kind: Launcher, there: SmallFile | null | undefined): LauncherState {
   if (there === null) return "none";
   if (!there || !isOurs(kind, there)) return "another's";
-  return there.content === rawFromText(launcherText(kind, commandWords(account))) ? "as made" : "changed";
+  return there.content === rawFromText(launcherText(kind, engine.account, titlesNow(engine))) ? "as made" : "changed";
+}
+
+/** The titles of the occasions, in their order. */
+const titlesNow = ({ db }: Pick<Reading, "db">): string[] =>
+  sorted([...readRecords<{ title: string }>(db, "occasion").values()].map(({ title }) => title));
+const sorted = (titles: readonly string[]) => titles.toSorted((a, b) => a.localeCompare(b));
+
+/** The steps by which the launcher for quiet offers the occasions that there will be; none where it is not there as it was made. */
+export function launcherFollows(engine: Engine, titles: readonly string[]): Step[] {
+  const { account, disk } = engine;
+  const kind = kinds.quiet;
+  const file = kind.file(account);
+  const before = unlessProblem(() => disk.readFile(file));
+  if (!before || stateOf(engine, kind, before) !== "as made") return [];
+  const content = rawFromText(launcherText(kind, account, sorted(titles)));
+  return content === before.content ? [] : [{ type: "write", file, before, after: { ...before, content } }];
 }
 
 /** Each begins in a way of its own; what another program changes in it comes after that. */
 const isOurs = (kind: Launcher, { content }: SmallFile) => content.startsWith(rawFromText(beginningOf(kind)));
 
-function planLauncher({ account, disk }: Engine, { which, away }: LauncherInput): Plan {
+function planLauncher(engine: Engine, { which, away }: LauncherInput): Plan {
+  const { account, disk } = engine;
   const kind = kinds[which];
   const file = kind.file(account);
   const before = disk.readFile(file);
   if (before && !isOurs(kind, before))
     throw new Problem("name-taken", { name: shownName(nameOf(file)), place: fromAccount(account, shownName(folderOf(file))) });
-  const after = away ? null : { content: rawFromText(launcherText(kind, commandWords(account))), mode: 0o644 };
+  const after = away ? null : { content: rawFromText(launcherText(kind, account, titlesNow(engine))), mode: 0o644 };
   const steps: Step[] = [];
   if (before?.content !== after?.content) {
     const missing: Raw[] = [];
@@ -107,16 +132,24 @@ function planLauncher({ account, disk }: Engine, { which, away }: LauncherInput)
 const beginningOf = ({ name }: Launcher) => `[Desktop Entry]\nType=Application\nVersion=1.5\nName=${name}`;
 
 /** A desktop entry (Desktop Entry Specification 1.5) that runs Vuoto by command. */
-function launcherText(launcher: Launcher, command: string[]): string {
-  const { comment, runs, more } = launcher;
+function launcherText(launcher: Launcher, account: Account, occasions: readonly string[]): string {
+  const { comment, runs } = launcher;
+  const command = commandWords(account);
   const exec = (words: string[]) => [...command, ...words].map(execWord).join(" ");
+  const more = launcher.more?.(occasions) ?? [];
   return [
     beginningOf(launcher),
     `Comment=${comment}`,
     `Exec=${exec(runs)}`,
     "Terminal=false",
     "Categories=Utility;",
-    ...(more ? [`Actions=${more.id};`, "", `[Desktop Action ${more.id}]`, `Name=${more.name}`, `Exec=${exec(more.runs)}`] : []),
+    ...(more.length > 0 ? [`Actions=${more.map(({ id }) => `${id};`).join("")}`] : []),
+    ...more.flatMap(({ id, name, runs: words }) => [
+      "",
+      `[Desktop Action ${id}]`,
+      `Name=${entryValue(name)}`,
+      `Exec=${exec(words)}`,
+    ]),
     "",
   ].join("\n");
 }

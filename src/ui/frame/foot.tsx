@@ -11,7 +11,7 @@ import { awayWords } from "../quiet/away-words";
 /** The last act with its undo, running jobs, and whether things are out of sight. */
 export function Foot({ onKeys }: { onKeys: () => void }) {
   const live = useLive();
-  const { last, waiting, outOfSight, believed, level, arrived, recovered } = live.frame;
+  const { last, waiting, outOfSight, believed, level, arrived, endsSoon, recovered } = live.frame;
   const [toldOf, setToldOf] = useState(false);
   return (
     <footer className="border-t border-line text-[13px] text-ink-2">
@@ -75,6 +75,14 @@ export function Foot({ onKeys }: { onKeys: () => void }) {
             <Link href="/depots" className="doing">
               {waiting === 1 ? "1 thing waits" : `${waiting} things wait`} to be sent
             </Link>
+          )}
+          {endsSoon && (
+            <span>
+              {endsSoon.title ? `“${endsSoon.title}” ends` : "everything comes back"} {endsSoon.at}{" "}
+              <button type="button" className="doing" onClick={() => void live.act(ask("quiet/longer", {}))}>
+                half an hour longer
+              </button>
+            </span>
           )}
           {outOfSight > 0 || level !== "everything" ? (
             <>

@@ -12,6 +12,7 @@ import { LiveProvider, useLive } from "../kit/live";
 import { WordsProvider } from "../kit/words";
 import { Foot } from "./foot";
 import { KeysDialog } from "./keys-dialog";
+import { Sharing } from "./sharing";
 import { TabSign } from "./tab-sign";
 
 const course = ["survey", "homes", "sitting", "depots", "quiet"] as const;
@@ -25,13 +26,21 @@ export function Frame({ frame, children }: { frame: FrameView; children: ReactNo
           <TabSign />
           <Course />
           <main className="min-h-0 overflow-auto">
-            <InBrowser>{children}</InBrowser>
+            <InBrowser>
+              <Room>{children}</Room>
+            </InBrowser>
           </main>
           <Commands />
         </div>
       </WordsProvider>
     </LiveProvider>
   );
+}
+
+/** What a view shows; while others see the screen, no view shows more than how many. */
+function Room({ children }: { children: ReactNode }) {
+  const { sharing } = useLive().frame;
+  return sharing ? <Sharing sharing={sharing} /> : children;
 }
 
 function Course() {

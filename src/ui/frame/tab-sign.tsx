@@ -9,7 +9,9 @@ export function TabSign() {
   const { level, outOfSight, believed } = useLive().frame;
   // Going to another page writes the title anew.
   const path = usePathname();
-  return level !== "everything" || outOfSight > 0 ? <Sign key={path} words={`${awayWords(outOfSight, believed)} · Vuoto`} /> : null;
+  return level !== "everything" || outOfSight > 0 ? (
+    <Sign key={path} words={`${awayWords(outOfSight, believed)} · Vuoto`} />
+  ) : null;
 }
 
 function Sign({ words }: { words: string }) {

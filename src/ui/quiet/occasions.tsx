@@ -4,6 +4,7 @@ import type { ReportJson } from "@/contract/items";
 import type { OccasionLine, QuietView } from "@/contract/views";
 import { type KindGroup, kindGroups } from "@/core/quiet/levels";
 import { type Weekday, weekdays } from "@/core/quiet/occasions";
+import type { Kind } from "@/core/survey/kinds";
 import { type AskProblem, ask } from "../kit/ask";
 import { Dialog } from "../kit/dialog";
 import { Beside } from "../kit/field";
@@ -21,7 +22,7 @@ export function Occasions({
   busy: boolean;
   onAct: (work: () => Promise<ReportJson>) => void;
 }) {
-  const [adding, setAdding] = useState(false);
+  const [making, setMaking] = useState<OccasionLine | "new">();
   const does = (occasion: OccasionLine, what: "start" | "end" | "longer" | "remove") =>
     onAct(() => ask("quiet/occasion", { occasion: occasion.id, does: what }));
   const button = (occasion: OccasionLine, what: "start" | "end" | "longer" | "remove", words: string) => (
@@ -34,7 +35,7 @@ export function Occasions({
     <section className="mt-5" aria-labelledby="occasions">
       <h2 id="occasions" className="flex items-baseline justify-between border-b border-ink pb-1.5 font-semibold">
         Occasions
-        <button type="button" className="doing text-small font-normal" onClick={() => setAdding(true)}>
+        <button type="button" className="doing text-small font-normal" onClick={() => setMaking("new")}>
           add one
         </button>
       </h2>
@@ -48,7 +49,10 @@ export function Occasions({
           {view.occasions.map((one) => (
             <li key={one.id} className="flex flex-wrap items-baseline gap-x-4 border-b border-line py-1.5 text-small">
               <b className={`font-semibold ${one.now ? "underline decoration-2 underline-offset-4" : ""}`}>{one.title}</b>
-              <span className="text-ink-2">{one.words}</span>
+              <span className="text-ink-2">
+                {one.words}
+                {one.unnamed ? ", and no names" : ""}
+              </span>
               <span className="min-w-0 flex-1 text-ink-2" title={one.next.join("\n")}>
                 {one.when}
               </span>
@@ -60,17 +64,20 @@ export function Occasions({
               ) : (
                 button(one, "start", "begin now")
               )}
+              <button type="button" className="doing" disabled={busy} onClick={() => setMaking(one)}>
+                change<span className="sr-only">: {one.title}</span>
+              </button>
               {button(one, "remove", "off the list")}
             </li>
           ))}
         </ul>
       )}
-      {adding && <Add onClose={() => setAdding(false)} />}
+      {making && <Make of={making === "new" ? undefined : making} onClose={() => setMaking(undefined)} />}
     </section>
   );
 }
 
-type Takes = "bare" | "what stays" | KindGroup;
+type Takes = "bare" | "what stays" | KindGroup | "kinds";
 const takes: { value: Takes; words: string }[] = [
   { value: "bare", words: "everything" },
   { value: "what stays", words: "all but what stays on purpose" },
@@ -80,25 +87,35 @@ const takes: { value: Takes; words: string }[] = [
   { value: "file", words: "the files" },
 ];
 
-function Add({ onClose }: { onClose: () => void }) {
+/** What an occasion takes, as it is chosen here: a group of kinds, or other kinds, which were chosen by command. */
+function takenBy({ level, kinds }: Pick<OccasionLine, "level" | "kinds">): Takes {
+  if (level !== "some kinds") return level === "what stays" ? level : "bare";
+  const groups = Object.keys(kindGroups) as KindGroup[];
+  return (
+    groups.find((group) => kindGroups[group].length === kinds.length && kindGroups[group].every((k) => kinds.includes(k))) ??
+    "kinds"
+  );
+}
+
+/** Makes an occasion, or changes one. */
+function Make({ of, onClose }: { of?: OccasionLine; onClose: () => void }) {
   const live = useLive();
   const id = useId();
   const [problem, setProblem] = useState<AskProblem>();
-  const [title, setTitle] = useState("");
-  const [takesAway, setTakesAway] = useState<Takes>("bare");
-  const [timed, setTimed] = useState(false);
-  const [days, setDays] = useState<ReadonlySet<Weekday>>(new Set(weekdays.slice(0, 5)));
-  const [[from, to], setHours] = useState(["09:00", "17:30"]);
+  const [title, setTitle] = useState(of?.title ?? "");
+  const [takesAway, setTakesAway] = useState<Takes>(of ? takenBy(of) : "bare");
+  const [unnamed, setUnnamed] = useState(of?.unnamed ?? false);
+  const [timed, setTimed] = useState(of?.hours !== undefined);
+  const [days, setDays] = useState<ReadonlySet<Weekday>>(new Set(of?.hours?.days ?? weekdays.slice(0, 5)));
+  const [[from, to], setHours] = useState([of?.hours?.from ?? "09:00", of?.hours?.to ?? "17:30"]);
   const give = (event: FormEvent) => {
     event.preventDefault();
-    const group = takesAway === "bare" || takesAway === "what stays" ? undefined : takesAway;
     const timetable = timed ? { days: weekdays.filter((day) => days.has(day)), from, to } : {};
-    const input = {
-      title: title.trim(),
-      level: group ? ("some kinds" as const) : (takesAway as "bare" | "what stays"),
-      kinds: group ? [...kindGroups[group]] : undefined,
-      ...timetable,
+    const what = (): { level: "bare" | "what stays" | "some kinds"; kinds?: Kind[] } => {
+      if (takesAway === "bare" || takesAway === "what stays") return { level: takesAway };
+      return { level: "some kinds", kinds: takesAway === "kinds" ? of?.kinds : [...kindGroups[takesAway]] };
     };
+    const input = { occasion: of?.id, title: title.trim(), ...what(), unnamed, ...timetable };
     void live.act(ask("quiet/add-occasion", input), setProblem).then((report) => report && onClose());
   };
   const toggle = (day: Weekday, on: boolean) => {
@@ -108,7 +125,7 @@ function Add({ onClose }: { onClose: () => void }) {
     setDays(next);
   };
   return (
-    <Dialog open onClose={onClose} title="An occasion">
+    <Dialog open onClose={onClose} title={of ? `The occasion “${of.title}”` : "An occasion"}>
       <form onSubmit={give} className="grid gap-4">
         <label className="block text-small text-ink-2">
           Its name
@@ -135,7 +152,17 @@ function Add({ onClose }: { onClose: () => void }) {
                 {words}
               </option>
             ))}
+            {of && takenBy(of) === "kinds" && <option value="kinds">{of.kinds.join(", ")}</option>}
           </select>
+        </label>
+        <label className="flex items-baseline gap-2">
+          <input
+            type="checkbox"
+            className="accent-verdigris"
+            checked={unnamed}
+            onChange={(event) => setUnnamed(event.target.checked)}
+          />
+          Others see the screen: this window shows counts, and no names or pictures
         </label>
         <label className="flex items-baseline gap-2">
           <input
@@ -173,7 +200,7 @@ function Add({ onClose }: { onClose: () => void }) {
         <Beside id={id} problem={problem} />
         <p>
           <button type="submit" className="go" disabled={title.trim() === "" || (timed && days.size === 0)}>
-            Make it
+            {of ? "Change it" : "Make it"}
           </button>
         </p>
       </form>

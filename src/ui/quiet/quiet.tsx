@@ -117,7 +117,7 @@ function State({ view, busy, onShow }: { view: QuietView; busy: boolean; onShow:
             <>This computer's clock was set back, so it cannot be told when it ends. All stays out of sight until you say.</>
           ) : (
             <>
-              Everything comes back <b className="font-semibold">{until}</b>.
+              Everything comes back: <b className="font-semibold">{until}</b>.
             </>
           )}
         </p>
