@@ -1,6 +1,7 @@
 import fs from "node:fs";
 import path from "node:path";
 import { longLedgers, quietAndBack, sweepAThousand } from "./acts";
+import { atLogin } from "./at-login";
 import { toggleByCommand, verdictsDurable, whileBytesMove } from "./busy";
 import { suggestions } from "./homes";
 import { folder, median, root, rows } from "./measure";
@@ -8,7 +9,7 @@ import { findings, firstLook, identicalFiles, memoryOfAWalk, nowhereElseOfMany, 
 
 /**
  * Speed as ratios against an ordinary tool on the same tree in the same run. Prints a table, writes
- * bench/results/latest.json. Words: the figures to measure (P1 P3 P5 P10 P11 P13 P14 P15 P16 homes ledger first elsewhere), else all.
+ * bench/results/latest.json. Words: the figures to measure (P1 P3 P5 P10 P11 P13 P14 P15 P16 homes ledger first elsewhere login), else all.
  */
 const figures: Record<string, () => Promise<void>> = {
   P1: walkAndAgain,
@@ -24,6 +25,7 @@ const figures: Record<string, () => Promise<void>> = {
   ledger: longLedgers,
   first: firstLook,
   elsewhere: nowhereElseOfMany,
+  login: atLogin,
 };
 const wanted = process.argv.slice(2);
 for (const [name, measure] of Object.entries(figures)) {

@@ -5,6 +5,7 @@ import { ensureApplication, ensureBundles, ensurePackages, root } from "./setup.
 process.env.VUOTO_ROOT = root;
 await ensurePackages();
 await ensureBundles();
-if (process.argv.slice(2).some((word) => ["start", "demo", "open"].includes(word))) await ensureApplication();
+const words = process.argv.slice(2);
+if (words.some((word) => ["start", "demo", "open"].includes(word)) && !words.includes("--no-window")) await ensureApplication();
 const { main } = await import("../dist/cli.mjs");
 process.exitCode = await main();

@@ -18,6 +18,8 @@ export interface Link {
 export interface RunningServer {
   port: number;
   key: string;
+  /** It has no window: {@link withWindow} starts one that has, in its place. */
+  small?: true;
 }
 
 /** The server that the key file tells of, where a process of this user listens at its port. */
@@ -35,8 +37,21 @@ function serverTold(account: Account): RunningServer | undefined {
 /** The server that runs for an account, if its key file says so and it answers. */
 export async function runningServer(account: Account): Promise<RunningServer | undefined> {
   const server = serverTold(account);
-  const answer = server && (await askServer(server, "guard/sessions", {}).catch(() => undefined));
+  const answer = server && (await askServer(server, "quiet/occasions", {}).catch(() => undefined));
   return answer?.status === 200 ? server : undefined;
+}
+
+const longestWaking = 60_000;
+
+/** The server with its window, started by one without, where it is one. */
+export async function withWindow(account: Account, server: RunningServer): Promise<RunningServer> {
+  if (!server.small) return server;
+  await askServer(server, "wake", {});
+  for (const until = Date.now() + longestWaking; Date.now() < until; await new Promise((next) => setTimeout(next, 150))) {
+    const now = await runningServer(account);
+    if (now && !now.small) return now;
+  }
+  throw new Problem("not-started");
 }
 
 export interface Answer {

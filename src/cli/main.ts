@@ -46,7 +46,13 @@ export async function main(): Promise<number> {
     .description("open the account in the browser")
     .option("--port <n>")
     .option("--no-link", "print no link: vuoto open leads in")
-    .action(async (o: { port?: string; link: boolean }) => {
+    .option("--no-window", "in little memory, for log-in: timetable and commands alone; vuoto open brings the window")
+    .action(async (o: { port?: string; link: boolean; window: boolean }) => {
+      if (!o.window) {
+        const { startSmall } = await import("./stand-by");
+        given.status = await startSmall(given.place(), given.port(o.port));
+        return;
+      }
       const { start } = await import("./start");
       given.status = await start(given.place(), { port: given.port(o.port), link: o.link });
     });

@@ -7,7 +7,7 @@ import { Problem } from "@/core/problem";
 import { type Account, type AccountPlace, openAccount } from "@/server/account";
 import { writeDataFile } from "@/server/data-file";
 import { install } from "@/server/install";
-import { type RunningServer, runningServer } from "./link";
+import { type RunningServer, runningServer, withWindow } from "./link";
 import { freshLink } from "./start";
 
 const pageName = "open.html";
@@ -19,7 +19,8 @@ const longestStart = 60_000;
  */
 export async function open(place: AccountPlace): Promise<number> {
   const account = openAccount(place);
-  const server = (await runningServer(account)) ?? (await startApart(account));
+  const running = await runningServer(account);
+  const server = running ? await withWindow(account, running) : await startApart(account);
   const link = await freshLink(server);
   writeDataFile(
     account,

@@ -8,7 +8,7 @@ import { Problem } from "@/core/problem";
 import { type Account, type AccountPlace, dataFolderFor, openAccount } from "@/server/account";
 import { canTellPeers } from "@/server/guard/peer";
 import { install } from "@/server/install";
-import { askServer, type RunningServer, runningServer } from "./link";
+import { askServer, type RunningServer, runningServer, withWindow } from "./link";
 
 const defaultPort = 4180;
 const say = (text: string) => process.stdout.write(`${text}\n`);
@@ -20,7 +20,8 @@ export async function start(place: AccountPlace, options: { port?: number; link?
     const running = await runningServer(account);
     if (running) {
       say(`Vuoto already runs for ${shownName(account.root)}, at http://127.0.0.1:${running.port}/`);
-      if (options.link !== false) await sayAddress(running);
+      const server = await withWindow(account, running);
+      if (options.link !== false) await sayAddress(server);
       return 0;
     }
     try {
@@ -87,7 +88,7 @@ async function serve(account: Account, port: number, link: boolean): Promise<num
 /** Waits until the server has opened the account; answers the problem where it cannot. */
 async function ready(port: number, key: string): Promise<"ready" | Problem> {
   for (let tries = 0; tries < 600; tries++) {
-    const answer = await askServer({ port, key }, "guard/sessions", {}).catch(() => undefined);
+    const answer = await askServer({ port, key }, "quiet/occasions", {}).catch(() => undefined);
     if (answer?.status === 200) return "ready";
     if (answer) {
       const { code, title, remedy } = (answer.body ?? {}) as { code?: Problem["code"]; title?: string; remedy?: string };
@@ -111,7 +112,7 @@ async function sayAddress(server: RunningServer): Promise<void> {
 }
 
 /** The port asked for, or the first free one from the usual on. */
-async function freePort(asked?: number): Promise<number> {
+export async function freePort(asked?: number): Promise<number> {
   const isFree = (port: number) =>
     new Promise<boolean>((done) => {
       const probe = net.createServer();

@@ -24,7 +24,7 @@ import {
   trashRestoreInput,
   undoInput,
 } from "./ledger";
-import { addOccasionInput, hideInput, longerInput, occasionInput, type QuietAnswers, quietInput } from "./quiet";
+import { type QuietAnswers, quietApi } from "./quiet";
 import { backupInput, keyInput, launcherInput, type SettingsAnswers, screenInput, useScreenInput } from "./settings";
 import {
   archiveInput,
@@ -86,14 +86,7 @@ export const api = {
   "depots/check": checkInput,
   "depots/show": checkInput,
   "depots/restore": parcelRestoreInput,
-  "quiet/show": quietInput,
-  "quiet/hide": hideInput,
-  "quiet/bring-back": hideInput,
-  "quiet/status": nothing,
-  "quiet/occasions": nothing,
-  "quiet/add-occasion": addOccasionInput,
-  "quiet/occasion": occasionInput,
-  "quiet/longer": longerInput,
+  ...quietApi,
   "ledger/list": entriesInput,
   "ledger/undo": undoInput,
   "ledger/again": againInput,

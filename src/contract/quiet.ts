@@ -7,7 +7,7 @@ import { itemRefs, type ReportJson, trial } from "./items";
 /** What programs have open may be taken along, where the person said so. */
 const taking = { evenInUse: z.literal(true).optional(), ...trial };
 
-export const quietInput = z.object({
+const quietInput = z.object({
   /** "toggle": bare where everything is shown, else everything; things taken out of sight one by one stay so. */
   level: z.enum(["everything", "some kinds", "what stays", "bare", "toggle"]),
   /** With "some kinds": these go out of sight. */
@@ -20,13 +20,13 @@ export const quietInput = z.object({
 });
 export type QuietInput = z.infer<typeof quietInput>;
 
-export const hideInput = z.object({ items: itemRefs, ...taking });
+const hideInput = z.object({ items: itemRefs, ...taking });
 export type HideInput = z.infer<typeof hideInput>;
 
 const hour = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, "an hour is written as 17:30");
 
 /** A new occasion, or one that becomes another: begun by hand, or on days of the week from an hour to another. */
-export const addOccasionInput = z
+const addOccasionInput = z
   .object({
     /** The id of the one that is changed. */
     occasion: z.string().min(1).max(100).optional(),
@@ -50,7 +50,7 @@ export const addOccasionInput = z
   });
 export type AddOccasionInput = z.infer<typeof addOccasionInput>;
 
-export const occasionInput = z.object({
+const occasionInput = z.object({
   /** Its id, or its title. */
   occasion: z.string().min(1).max(100),
   does: z.enum(["start", "end", "longer", "remove"]),
@@ -61,8 +61,20 @@ export const occasionInput = z.object({
 export type OccasionInput = z.infer<typeof occasionInput>;
 
 /** Lets what ends next go on: to a time, in milliseconds since 1970, else for half an hour more. */
-export const longerInput = z.object({ until: z.number().optional(), ...trial });
+const longerInput = z.object({ until: z.number().optional(), ...trial });
 export type LongerInput = z.infer<typeof longerInput>;
+
+/** The acts and questions about quiet, with what each takes. */
+export const quietApi = {
+  "quiet/show": quietInput,
+  "quiet/hide": hideInput,
+  "quiet/bring-back": hideInput,
+  "quiet/status": z.object({}),
+  "quiet/occasions": z.object({}),
+  "quiet/add-occasion": addOccasionInput,
+  "quiet/occasion": occasionInput,
+  "quiet/longer": longerInput,
+} as const;
 
 export interface OccasionAnswer {
   id: string;

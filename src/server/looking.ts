@@ -26,11 +26,18 @@ export class Looking {
   private learnLater: Stop | undefined;
   private learnedIn: number | undefined;
 
-  /** `lasting`: an answer may rest on what was learned a moment ago. */
+  private readonly lasting: boolean;
+  /** Homes and copies are looked at only when that is asked for. */
+  private readonly small: boolean;
+
+  /** `lasting`: an answer may rest on what was learned a moment ago; "small", in little memory. */
   constructor(
     private readonly engine: Engine,
-    private readonly lasting: boolean,
-  ) {}
+    lasting?: true | "small",
+  ) {
+    this.lasting = lasting !== undefined;
+    this.small = lasting === "small";
+  }
 
   /** Reads what lies there and compares files; once at a time, and again if asked meanwhile. */
   again(what: What = "worktops"): Promise<void> {
@@ -62,7 +69,7 @@ export class Looking {
   soon(): void {
     this.later?.();
     this.later = this.engine.clock.after(lookAfterMs, () => {
-      if (!this.engine.closing) this.again("all").catch(() => {});
+      if (!this.engine.closing) this.again(this.small ? "worktops" : "all").catch(() => {});
     });
   }
 
@@ -78,6 +85,7 @@ export class Looking {
     for (let next: What | undefined = what; next; next = this.next) {
       this.next = undefined;
       await refreshWorktops(engine);
+      if (this.small && next === "worktops") continue;
       await rankNew(engine);
       let learning: Promise<void> | undefined;
       if (next === "all") {

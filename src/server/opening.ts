@@ -18,6 +18,8 @@ import { Events } from "./events";
 import { nothingLearned } from "./homes/belonging";
 import { carrierApart, carrierHere } from "./jobs/carriers";
 import { Jobs } from "./jobs/jobs";
+import { readWorktop } from "./jobs/work/read-worktop";
+import { syncFolders } from "./jobs/work/sync-folders";
 import { Workers } from "./jobs/workers";
 import { Ledger } from "./ledger/ledger";
 import { Looking } from "./looking";
@@ -28,8 +30,11 @@ export interface EngineOptions {
   calls?: Calls;
   /** Another clock, for tests. */
   clock?: Clock;
-  /** It serves for long: an answer may rest on what was learned a moment ago. One that answers a single command learns first. */
-  lasting?: true;
+  /**
+   * It serves for long: an answer may rest on what was learned a moment ago. One that answers a single command learns first.
+   * "small": it takes little memory; homes and copies are looked at only when that is asked for.
+   */
+  lasting?: true | "small";
 }
 
 export const recordName = "vuoto.sqlite";
@@ -74,7 +79,8 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
   const calls = options.calls ?? realCalls;
   const bounds = () => boundsOf({ account, db });
   const disk = new Disk(calls, bounds);
-  const workers = new Workers();
+  const small = options.lasting === "small";
+  const workers = new Workers(small ? { readWorktop, syncFolders, scanOpenFiles } : {});
   const [locale, { timeZone }] = [localeOf(), Intl.DateTimeFormat().resolvedOptions()];
   const engine: Engine = {
     account,
@@ -84,14 +90,14 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
     jobs: new Jobs(events, clock),
     workers,
     // A single command is done before a thread would have begun.
-    inUse: new UseLooks(options.lasting ? () => workers.scanOpenFiles() : scanOpenFiles),
+    inUse: new UseLooks(options.lasting === true ? () => workers.scanOpenFiles() : scanOpenFiles),
     ledger: new Ledger({
       account,
       db,
       disk,
       apartDisk: () => new Disk(calls, bounds),
-      // Calls that a test makes fail are met on this thread.
-      carrier: () => (options.calls ? carrierHere(new Disk(calls, bounds)) : carrierApart(disk)),
+      // Calls that a test makes fail are met on this thread, and a small process has no other.
+      carrier: () => (options.calls || small ? carrierHere(new Disk(calls, bounds)) : carrierApart(disk)),
       now,
       sync: async (what) => (options.calls ? syncAll(disk, what) : workers.sync(what)),
       expectRecord: () => {
@@ -124,7 +130,7 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
       release();
     },
   };
-  const looking = new Looking(engine, options.lasting === true);
+  const looking = new Looking(engine, options.lasting);
   return engine;
 }
 

@@ -4,7 +4,7 @@ import type { GatheringAnswer, HomeChoice, OverlookedAnswer } from "@/contract/h
 import type { OverlookedView } from "@/contract/views";
 import { shownPlace } from "@/core/ledger/step-type";
 import { shownName } from "@/core/names/raw";
-import { asProblem, Problem } from "@/core/problem";
+import { asProblem } from "@/core/problem";
 import { addDepot } from "./depots/add";
 import { check } from "./depots/check";
 import { listDepots, showParcel } from "./depots/list";
@@ -35,10 +35,8 @@ import { trashList } from "./ledger/trash-list";
 import { restoreFromTrash } from "./ledger/trash-restore";
 import { again, undo } from "./ledger/undo";
 import { forgetPictures } from "./looks/picture-cache";
-import { longer } from "./quiet/longer";
-import { addOccasion, changeOccasion, occasionList } from "./quiet/occasions";
-import { bringBack, hide, quiet } from "./quiet/quiet";
-import { askedStatus } from "./quiet/status";
+import { operateFrom } from "./operate";
+import { quietOperations } from "./quiet/operations";
 import { useScreen } from "./screen/use";
 import { backup } from "./settings/backup";
 import { setKey } from "./settings/key";
@@ -122,14 +120,7 @@ const operations: { [P in ApiPath]: Operation<P> } = {
   "depots/check": check,
   "depots/show": showParcel,
   "depots/restore": restoreParcel,
-  "quiet/show": quiet,
-  "quiet/hide": hide,
-  "quiet/bring-back": bringBack,
-  "quiet/status": (engine) => askedStatus(engine),
-  "quiet/occasions": (engine) => occasionList(engine),
-  "quiet/add-occasion": addOccasion,
-  "quiet/occasion": changeOccasion,
-  "quiet/longer": longer,
+  ...quietOperations,
   "ledger/list": ledgerList,
   "ledger/steps": (engine, input) => stepsInWords(engine, input.entry),
   "ledger/later": (engine, input) => later(engine, input.entry),
@@ -170,11 +161,5 @@ const groupsAnswered = (engine: Engine, groups: OverlookedView[]): OverlookedAns
   }));
 
 /** Checks what was asked against its contract and does it. */
-export async function operate<P extends ApiPath>(engine: Engine, path: P, input: unknown): Promise<ApiAnswer<P>> {
-  const parsed = api[path].safeParse(input);
-  if (!parsed.success) {
-    const issue = parsed.error.issues[0];
-    throw new Problem("malformed", { detail: issue ? `${issue.path.join(".") || "the request"}: ${issue.message}` : undefined });
-  }
-  return (operations[path] as Operation<P>)(engine, parsed.data as never);
-}
+export const operate = <P extends ApiPath>(engine: Engine, path: P, input: unknown): Promise<ApiAnswer<P>> =>
+  operateFrom({ schemas: api, operations }, engine, path, input) as Promise<ApiAnswer<P>>;

@@ -1,5 +1,5 @@
 import fs from "node:fs";
-import type { Raw } from "@/core/names/raw";
+import { folderOf, type Raw } from "@/core/names/raw";
 import type { Clock, Stop } from "../clock";
 import { bytes } from "./disk";
 
@@ -7,9 +7,15 @@ const pollMs = 2000;
 
 /**
  * Tells when anything in one of the folders changes: at once where the system says so (inotify), within two seconds where
- * it does not, or where the folder itself came or went. Answers how to stop.
+ * it does not, or where the folder itself came or went. Without `poll` it is told by the system alone: nobody is woken for
+ * nothing. Answers how to stop.
  */
-export function watchFolders(folders: Raw[], changed: () => void, failed: (error: Error) => void): () => void {
+export function watchFolders(
+  folders: Raw[],
+  changed: () => void,
+  failed: (error: Error) => void,
+  { poll: polled = true }: { poll?: boolean } = {},
+): () => void {
   const stops = folders.map((raw) => {
     const folder = bytes(raw);
     const look = () => {
@@ -32,20 +38,38 @@ export function watchFolders(folders: Raw[], changed: () => void, failed: (error
     };
     let last = look();
     watch();
-    const poll = setInterval(() => {
+    const lookAgain = () => {
       const now = look();
       if (now?.ino !== last?.ino) watch();
       if (now?.ino !== last?.ino || now?.mtimeMs !== last?.mtimeMs) changed();
       last = now;
-    }, pollMs).unref();
+    };
+    const stopLooking = polled ? every(pollMs, lookAgain) : watchParent(raw, lookAgain, failed);
     return () => {
-      clearInterval(poll);
+      stopLooking();
       watcher?.close();
     };
   });
   return () => {
     for (const stop of stops) stop();
   };
+}
+
+function every(ms: number, work: () => void): () => void {
+  const timer = setInterval(work, ms).unref();
+  return () => clearInterval(timer);
+}
+
+/** Where the folder itself comes and goes, the one that it lies in changes. */
+function watchParent(folder: Raw, changed: () => void, failed: (error: Error) => void): () => void {
+  try {
+    const watcher = fs.watch(bytes(folderOf(folder)), { persistent: false }, changed);
+    watcher.on("error", failed);
+    return () => watcher.close();
+  } catch (error) {
+    failed(error as Error);
+    return () => {};
+  }
 }
 
 /**

@@ -1,38 +1,16 @@
 import type { ApiPath } from "@/contract/api";
-import type { ProblemDetails } from "@/contract/items";
-import { asProblem, Problem } from "@/core/problem";
+import { Problem } from "@/core/problem";
 import { onBehalfOf } from "../actor";
 import type { Engine } from "../engine";
 import { theEngine } from "../opening";
 import { operate } from "../operations";
 import { sharingNow } from "../quiet/sharing";
 import { checkHost, checkOrigin, hasKey, tokenIn } from "./guard";
+import { problemAnswer } from "./problem-answer";
 import { findSession } from "./sessions";
 import { expectUnnamed, unnamedAnswer, unnamedProblem } from "./unnamed";
 
 const mostBytes = 8_000_000;
-
-/** A problem as problem details (RFC 9457). */
-export function problemAnswer(thrown: unknown): Response {
-  const problem = asProblem(thrown);
-  const details: ProblemDetails = {
-    type: `urn:vuoto:problem:${problem.code}`,
-    title: problem.title,
-    status: problem.status,
-    detail: problem.message,
-    code: problem.code,
-    remedy: problem.remedy,
-  };
-  return Response.json(details, {
-    status: problem.status,
-    headers: {
-      "content-type": "application/problem+json",
-      "cache-control": "no-store",
-      // What was not read of it still comes: nothing else can be asked over that connection.
-      ...(problem.code === "too-large" ? { connection: "close" } : {}),
-    },
-  });
-}
 
 /**
  * Lets in what may come in; throws otherwise. A question needs the cookie or the key, a change our own page as well.

@@ -7,7 +7,7 @@ import { Problem } from "@/core/problem";
  */
 export interface Asked {
   method: string;
-  headers: Headers;
+  headers: Pick<Headers, "get">;
 }
 
 /** The one address. Another user may listen at our port on `::1`, and so answer to `localhost`. */

@@ -33,6 +33,11 @@ const idle: Lane[] = [];
 const mostIdle = 2;
 let last = 0;
 
+/** Ends the threads that no act has just now. */
+export async function restCarriers(): Promise<void> {
+  await Promise.all(idle.splice(0).map((lane) => lane.stop()));
+}
+
 /** A carrier on a thread, for this act alone. The folders that it works in are opened here, and it works in these. */
 export function carrierApart(disk: Disk): CarrierLink {
   const lane = idle.pop() ?? new Lane(install("dist/carrier.mjs"));

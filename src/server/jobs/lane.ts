@@ -112,7 +112,15 @@ export class Lane {
     this.worker?.unref();
   }
 
+  /** Ends the thread; the next work starts another. */
   async stop(): Promise<void> {
-    await this.worker?.terminate();
+    const { worker } = this;
+    this.worker = undefined;
+    await worker?.terminate();
+  }
+
+  /** The same, where it has nothing to do. */
+  async rest(): Promise<void> {
+    if (!this.current) await this.stop();
   }
 }

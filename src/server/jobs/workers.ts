@@ -1,8 +1,10 @@
 import { setMaxListeners } from "node:events";
+import { Problem } from "@/core/problem";
 import type { OpenFiles } from "../disk/in-use";
 import type { SyncInput } from "../disk/sync";
 import { install } from "../install";
 import { Lane } from "./lane";
+import type { WorkContext } from "./work-context";
 import type { Work } from "./worker";
 
 type Input<N extends keyof Work> = Parameters<Work[N]>[0];
@@ -23,6 +25,11 @@ function laneOf(name: LaneName): Lane {
   return lane;
 }
 
+/** Ends the threads that have nothing to do just now. */
+export async function restThreads(): Promise<void> {
+  await Promise.all([...lanes.values()].map((lane) => lane.rest()));
+}
+
 const looks: (keyof Work)[] = ["lookAtPicture", "lookAtText", "mediaType", "drawPng"];
 
 function laneFor(name: keyof Work): LaneName {
@@ -38,12 +45,24 @@ export interface WorkOptions {
   urgent?: boolean;
 }
 
+/** Work that is done on the thread of who asks. */
+// biome-ignore lint/suspicious/noExplicitAny: each of the functions has an input of its own.
+export type Here = Record<string, (input: any, context: WorkContext) => unknown>;
+
+/** In a turn of its own, as an answer from a thread would come. */
+async function doHere(work: Here[string], input: unknown, context: WorkContext): Promise<unknown> {
+  await undefined;
+  if (context.cancelled()) throw new Problem("cancelled", { name: "Reading" });
+  return work(input, context);
+}
+
 /** What one engine has done on threads, which are there for all engines of a process. */
 export class Workers {
   private readonly ended = new AbortController();
   private readonly underWay = new Set<Promise<unknown>>();
 
-  constructor() {
+  /** `here`: work that is done on this thread, by its name, as another thread would take more memory than it has to do. */
+  constructor(private readonly here: Here = {}) {
     // As many listen as there is work waiting.
     setMaxListeners(0, this.ended.signal);
   }
@@ -69,9 +88,12 @@ export class Workers {
 
   private push(lane: LaneName, name: string, input: unknown, { part, signal, urgent }: WorkOptions = {}): Promise<unknown> {
     const either = signal ? AbortSignal.any([signal, this.ended.signal]) : this.ended.signal;
-    const answer = new Promise((resolve, reject) =>
-      laneOf(lane).push({ id: ++last, name, input, part, urgent, signal: either, resolve, reject }),
-    );
+    const here = this.here[name];
+    const answer = here
+      ? doHere(here, input, { tell: (told) => part?.(told as never), cancelled: () => either.aborted })
+      : new Promise((resolve, reject) =>
+          laneOf(lane).push({ id: ++last, name, input, part, urgent, signal: either, resolve, reject }),
+        );
     this.underWay.add(answer);
     const over = () => this.underWay.delete(answer);
     answer.then(over, over);

@@ -253,3 +253,30 @@ describe("two minutes before an end", () => {
     await expect(longer(engine, {})).rejects.toMatchObject({ code: "nothing-ends" });
   });
 });
+
+test("the clock is looked at only while something is to begin or to end by it", async () => {
+  for (const { id } of occasionList(engine)) await changeOccasion(engine, { occasion: id, does: "remove" });
+  let looked = 0;
+  const { after } = clock;
+  clock.after = (ms, work) =>
+    after(ms, () => {
+      looked++;
+      work();
+    });
+  standing.begin(() => {});
+  const lookedIn = (ms: number) => {
+    looked = 0;
+    clock.pass(ms);
+    return looked;
+  };
+  await quiet(engine, { level: "bare" });
+  await engine.lookAgain();
+  lookedIn(60_000);
+  expect(lookedIn(3_600_000)).toBe(0);
+  await addOccasion(engine, { title: "Work", level: "what stays", days: ["TH"], from: "12:00", to: "13:00" });
+  expect(lookedIn(15_000)).toBeGreaterThan(0);
+  standing.stop();
+  await engine.lookAgain();
+  lookedIn(60_000);
+  expect(lookedIn(3_600_000)).toBe(0);
+});

@@ -1,12 +1,13 @@
 import { Problem } from "@/core/problem";
 import { arrivedSince, isOver } from "@/core/quiet/levels";
 import { onBehalfOf } from "../actor";
+import type { Stop } from "../clock";
 import { readScreen } from "../db/record";
 import type { Engine } from "../engine";
 import { screenOf } from "../screen/screens";
 import { itemsOn } from "../survey/items";
 import { endingSoon } from "./longer";
-import { holdNow } from "./occasions";
+import { holdNow, occasionsNow } from "./occasions";
 import { hide, iconsOf, quiet } from "./quiet";
 
 const tickMs = 15_000;
@@ -21,15 +22,45 @@ const askAgainMs = 60_000;
  */
 export class Standing {
   private notBefore = 0;
+  private timer: Stop | undefined;
+  private stopHearing = () => {};
   private endingSaid: number | undefined;
   private askedAt = Number.NEGATIVE_INFINITY;
   private underWay: Promise<void> | undefined;
 
   constructor(private readonly engine: Engine) {}
 
-  /** From now on, until the account is closed. `failed` hears of what nobody foresaw. */
+  /**
+   * From now on, until the account is closed. Nobody is woken for nothing: the clock is looked at only while something is to
+   * begin or to end by it. `failed` hears of what nobody foresaw.
+   */
   begin(failed: (error: unknown) => void): void {
-    this.engine.clock.every(tickMs, () => void this.tick().catch(failed));
+    const { engine } = this;
+    const arm = () => {
+      if (this.timer || engine.closing || !this.needsClock()) return;
+      // Often enough, and not at the very moment: a computer that slept wakes with its timers late.
+      this.timer = engine.clock.after(tickMs, () => {
+        this.timer = undefined;
+        void this.tick().catch(failed).finally(arm);
+      });
+    };
+    this.stopHearing = engine.events.listen(arm);
+    arm();
+  }
+
+  stop(): void {
+    this.stopHearing();
+    this.timer?.();
+  }
+
+  private needsClock(): boolean {
+    const { engine } = this;
+    const { shown } = readScreen(engine.db);
+    if (engine.now() < this.notBefore) return true;
+    if (shown.level !== "everything" && (shown.until !== null || shown.along || screenOf(engine).ask)) return true;
+    return occasionsNow(engine).some(
+      ({ occasion, period }) => occasion.timetable !== null || (period && Number.isFinite(period.end)),
+    );
   }
 
   tick(): Promise<void> {

@@ -1,6 +1,6 @@
 import { Problem } from "@/core/problem";
-import { problemAnswer } from "@/server/guard/answer";
 import { checkHost, hasKey, makeLink } from "@/server/guard/guard";
+import { problemAnswer } from "@/server/guard/problem-answer";
 
 /** A fresh one-time link, for a command that can read the key file. */
 export async function POST(request: Request): Promise<Response> {

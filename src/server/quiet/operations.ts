@@ -1,0 +1,20 @@
+import { quietApi } from "@/contract/quiet";
+import type { Engine } from "../engine";
+import { longer } from "./longer";
+import { addOccasion, changeOccasion, occasionList } from "./occasions";
+import { bringBack, hide, quiet } from "./quiet";
+import { askedStatus } from "./status";
+
+export const quietOperations = {
+  "quiet/show": quiet,
+  "quiet/hide": hide,
+  "quiet/bring-back": bringBack,
+  "quiet/status": (engine: Engine) => askedStatus(engine),
+  "quiet/occasions": (engine: Engine) => occasionList(engine),
+  "quiet/add-occasion": addOccasion,
+  "quiet/occasion": changeOccasion,
+  "quiet/longer": longer,
+};
+
+/** What can be asked without all the rest. */
+export const quietTable = { schemas: quietApi, operations: quietOperations };

@@ -1,0 +1,174 @@
+import http from "node:http";
+import net from "node:net";
+import type { ApiPath } from "@/contract/api";
+import { asProblem, Problem } from "@/core/problem";
+import type { AccountPlace } from "./account";
+import { onBehalfOf } from "./actor";
+import { writeDataFile } from "./data-file";
+import { soonButNotLate, watchFolders } from "./disk/watching";
+import type { Engine } from "./engine";
+import { checkHost, hasKey, hostName } from "./guard/guard";
+import { peerUid } from "./guard/peer";
+import { detailsOf } from "./guard/problem-answer";
+import { restCarriers } from "./jobs/carriers";
+import { restThreads } from "./jobs/workers";
+import { openEngine } from "./opening";
+import { operateFrom } from "./operate";
+import { quietTable } from "./quiet/operations";
+import { Standing } from "./quiet/standing";
+
+const soonMs = 250;
+const latestMs = 1500;
+/** Threads that had nothing to do for so long are ended: each takes memory. */
+const restMs = 5000;
+const mostBytes = 8_000_000;
+
+/** What is asked of all that lies there, in homes and depots too: it is looked at first. */
+const needsAll = /^(survey|homes|sitting|depots)\//;
+
+export interface StandBy {
+  /** Once it is asked to make way for the server with the window; answers the page that asked, where one did. */
+  woken: Promise<void>;
+  end(): Promise<void>;
+}
+
+/**
+ * Vuoto without its window: the record, the timetable, the watcher, and an ear for commands, in this process. Another command
+ * is answered at once, as by the server.
+ */
+export async function standBy(place: AccountPlace, port: number, key: string): Promise<StandBy> {
+  const engine = await openEngine(place, { lasting: "small" });
+  const { account } = engine;
+  Object.assign(process.env, { VUOTO_PORT: String(port), VUOTO_KEY: key, VUOTO_DATA: account.data });
+  const standing = new Standing(engine);
+  const say = (error: unknown) => process.stderr.write(`${error instanceof Error ? error.message : String(error)}\n`);
+  const look = () =>
+    void engine
+      .lookAgain()
+      .then(() => standing.tick())
+      .catch(say);
+  const goToRest = async () => {
+    await Promise.all([restThreads(), restCarriers()]);
+    if (engine.closing) return;
+    engine.db.pragma("shrink_memory");
+    (globalThis as { gc?: () => void }).gc?.();
+  };
+  const rest = soonButNotLate(engine.clock, () => void goToRest(), restMs, 10 * restMs);
+  const stopHearing = engine.events.listen(rest);
+  const stopWatching = watchFolders(
+    account.worktops.map(({ folder }) => folder),
+    soonButNotLate(engine.clock, look, soonMs, latestMs),
+    say,
+    { poll: false },
+  );
+  look();
+  standing.begin(say);
+
+  let wake = () => {};
+  const woken = new Promise<void>((done) => {
+    wake = done;
+  });
+  const server = http.createServer((asked, answer) => {
+    void answerTo(engine, asked, answer, wake).catch(say).finally(rest);
+  });
+  const own = process.getuid?.();
+  /** Also those over which nothing was asked yet. */
+  const sockets = new Set<net.Socket>();
+  const door = net.createServer({ pauseOnConnect: true, noDelay: true }, (socket) => {
+    if (own === undefined || peerUid(socket) !== own) {
+      socket.destroy();
+      return;
+    }
+    sockets.add(socket);
+    socket.once("close", () => sockets.delete(socket));
+    server.emit("connection", socket);
+    socket.resume();
+  });
+  await new Promise<void>((done, failed) => {
+    door.once("error", failed);
+    door.listen(port, hostName, done);
+  });
+  // Only once it listens: a command finds it by this.
+  writeDataFile(account, "server.json", JSON.stringify({ port, key, small: true }));
+  return {
+    woken,
+    async end() {
+      stopWatching();
+      stopHearing();
+      standing.stop();
+      engine.jobs.cancelAll();
+      await new Promise<void>((done) => {
+        door.close(() => done());
+        for (const socket of sockets) socket.destroy();
+      });
+      await engine.close();
+      await Promise.all([restThreads(), restCarriers()]);
+    },
+  };
+}
+
+async function answerTo(
+  engine: Engine,
+  asked: http.IncomingMessage,
+  answer: http.ServerResponse,
+  wake: () => void,
+): Promise<void> {
+  const headers = { get: (name: string) => asked.headers[name]?.toString() ?? null };
+  const given = { method: asked.method ?? "GET", headers };
+  const send = (status: number, body: string, type = "application/json") => {
+    answer.writeHead(status, { "content-type": type, "cache-control": "no-store", "content-length": Buffer.byteLength(body) });
+    answer.end(body);
+  };
+  try {
+    checkHost(given);
+    const path = (asked.url ?? "/").replace(/^\/api\//, "");
+    if (given.method === "GET" && !(asked.url ?? "").startsWith("/api/")) {
+      // A page that was open when the server ended, or a mark in the browser: the window is started, and it asks again.
+      send(503, waitingPage, "text/html; charset=utf-8");
+      answer.once("finish", wake);
+      return;
+    }
+    if (!hasKey(given)) throw new Problem("no-session");
+    const input = await readJson(asked);
+    if (path === "wake") {
+      answer.once("finish", wake);
+      send(200, "{}");
+      return;
+    }
+    const done = await onBehalfOf("command", () => operate(engine, path, input));
+    send(200, JSON.stringify(done ?? null));
+  } catch (error) {
+    const problem = asProblem(error);
+    send(problem.status, JSON.stringify(detailsOf(problem)), "application/problem+json");
+  }
+}
+
+/** What is not about quiet is read when it is first asked for: it takes memory, too. */
+async function operate(engine: Engine, path: string, input: unknown): Promise<unknown> {
+  if (Object.hasOwn(quietTable.schemas, path)) return operateFrom(quietTable, engine, path, input);
+  const all = await import("./operations");
+  if (needsAll.test(path)) await engine.lookAgain("all");
+  return all.operate(engine, path as ApiPath, input);
+}
+
+/** Until the server with the window listens nobody answers at its address: it is tried again and again. */
+const waitingPage = `<!doctype html><meta charset="utf-8"><title>Vuoto</title>
+<body style="font: 16px sans-serif; margin: 15vh auto; max-width: 40em"><p>Vuoto's window is being started. This page comes again by itself.</p>
+<noscript><p>Load it again in a moment.</p></noscript>
+<script>setInterval(() => fetch("/enter").then(() => location.reload(), () => {}), 700)</script>
+`;
+
+async function readJson(asked: http.IncomingMessage): Promise<unknown> {
+  const parts: Buffer[] = [];
+  let length = 0;
+  for await (const part of asked as AsyncIterable<Buffer>) {
+    length += part.length;
+    if (length > mostBytes) throw new Problem("too-large");
+    parts.push(part);
+  }
+  try {
+    return JSON.parse(Buffer.concat(parts).toString("utf8") || "{}") as unknown;
+  } catch {
+    throw new Problem("malformed", { detail: "it is no JSON" });
+  }
+}
