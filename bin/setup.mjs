@@ -121,8 +121,12 @@ export async function bundle(entryPoints, options = {}) {
     platform: "node",
     target: "node20",
     packages: "external",
-    // As CommonJS its names cannot be imported one by one; so it is bundled.
-    alias: { rrule: path.join(root, "node_modules/rrule/dist/esm/index.js") },
+    // Bundled, as every command reads them: of Zod alone what is used, in one file and not a hundred. As CommonJS the names of
+    // rrule could not be imported one by one.
+    alias: {
+      rrule: path.join(root, "node_modules/rrule/dist/esm/index.js"),
+      zod: path.join(root, "node_modules/zod/index.js"),
+    },
     logLevel: "warning",
     ...options,
   });

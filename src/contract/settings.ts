@@ -47,6 +47,8 @@ interface ScreenChoice {
   cannot: number;
   /** Why it cannot be chosen now. */
   unfit?: string;
+  /** How many links, shortcuts and marks lead to things by the place that they have now, in a sentence. */
+  pointers?: string;
   byCommandAlone: boolean;
   /** The commands by which it is told, each as a shell would take it. */
   commands?: { does: string; line: string }[];

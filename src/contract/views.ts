@@ -272,6 +272,8 @@ export interface QuietView {
   inUse: string[];
   /** How things get out of sight on this screen. */
   sentence: string;
+  /** Until things were taken out of sight for the first time: what else is to be known of how that is done. */
+  caution?: string;
   /** How it is known what is out of sight: told to hide and not said to have; or it says that it shows all the same. */
   believed: "known" | "asked" | "otherwise";
   /** It hides all of its icons or none. */

@@ -57,6 +57,8 @@ export interface Engine extends Reading {
   unwalked: Unwalked[];
   /** Grows with each walk or comparing that found another state of what lies in the folders that are known. */
   walked: number;
+  /** When the last walk or comparing began, whatever it found. */
+  walkedAt?: number;
   /** What of the things has a copy in a backed-up place, as of the last look; undefined where no place is marked so. */
   elsewhere?: FoundElsewhere;
   /** Of the folders on the worktops, the files in them that lie elsewhere too, as of the last look. */

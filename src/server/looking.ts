@@ -93,7 +93,9 @@ export class Looking {
         if (this.lasting && this.learnedIn === undefined && homes(engine).length > 0) await this.learn();
         await followMovedHomes(engine);
         // Learning reads on a thread of its own, while files are compared.
+        const walkedAt = engine.now();
         if ((await walkHomes(engine)) || this.learnedIn === undefined) learning = this.learnAnew();
+        engine.walkedAt = walkedAt;
       }
       await Promise.all([learning, this.compare(next)]);
       keepFigures(engine);

@@ -121,8 +121,9 @@ export function settingsCommands(program: Command, given: Given): void {
     .description("what taking everything out of sight would be on a screen; changes nothing")
     .action((name: string) =>
       show("settings/view", {}, ({ screen: is }) => {
-        const { sentence, caution, cannot, commands: lines, unfit } = choiceNamed(is.choice, name);
+        const { sentence, caution, cannot, commands: lines, unfit, pointers } = choiceNamed(is.choice, name);
         out(caution ? `${sentence} ${caution}` : sentence);
+        if (pointers) out(pointers);
         for (const { does, line } of lines ?? []) out(`  ${does.padEnd(5)} ${line}`);
         if (unfit) return out(unfit);
         out(

@@ -264,6 +264,11 @@ export class Disk {
     });
   }
 
+  /** What a link says; undefined where there is none. */
+  target(path: Raw): Raw | undefined {
+    return this.unlessGone(folderOf(path), (inside) => inside.target(nameOf(path)));
+  }
+
   /** An extended attribute of each entry of a folder that has it, short ones alone. */
   attributeOf(folder: Raw, names: readonly Raw[], attribute: string, most = 64): Map<Raw, Raw> {
     return (
@@ -402,6 +407,15 @@ export class Folder {
     } catch (error) {
       if (errorCode(error) === "EOPNOTSUPP" || errorCode(error) === "ENOTSUP") return [];
       throw error;
+    }
+  }
+
+  /** What a link says; undefined where it is none. */
+  target(name: Raw): Raw | undefined {
+    try {
+      return rawFromBytes(this.calls.readlink(this.at(name)));
+    } catch {
+      return undefined;
     }
   }
 

@@ -3,8 +3,10 @@ import { unlessProblem } from "@/core/problem";
 import { hoursOf } from "@/core/quiet/occasions";
 import { prepared } from "../db/prepared";
 import type { Engine } from "../engine";
+import type { Screen } from "../screen/screen";
 import { screenOf } from "../screen/screens";
 import { commandWords, shellLine } from "../settings/command-line";
+import { pointersInWords } from "../settings/view";
 import { sheetOf } from "../survey/survey";
 import { sheetView } from "../survey/tile";
 import { type OccasionNow, occasionsNow } from "./occasions";
@@ -34,11 +36,19 @@ export function quietView(engine: Engine): QuietView {
     inUse: left.map(({ label }) => label),
     occasions: occasionsNow(engine).map((one) => occasionLine(engine, one)),
     sentence: screen.sentence,
+    caution: cautionBefore(engine, screen),
     believed,
     allOrNothing: screen.allOrNothing === true,
     command: unlessProblem(() => shellLine([...commandWords(engine.account), "quiet", "toggle"])),
     pressed,
   };
+}
+
+/** What is to be known before the first time. */
+function cautionBefore(engine: Engine, { caution, pointers }: Screen): string | undefined {
+  if (!pointers || prepared<[], number>(engine.db, "SELECT 1 FROM entry WHERE act = 'quiet' LIMIT 1").pluck().get())
+    return undefined;
+  return [caution, pointersInWords(engine.words(), pointers(engine))].filter(Boolean).join(" ");
 }
 
 function occasionLine(engine: Engine, { id, occasion, period, next }: OccasionNow): OccasionLine {

@@ -1,6 +1,7 @@
 import type { Point } from "@/core/ledger/shapes";
 import type { Step } from "@/core/ledger/step";
 import type { Problem } from "@/core/problem";
+import type { Pointers } from "@/core/screen/pointers";
 import type { ScreenName, ScreenPart, Shown } from "@/core/screen/state";
 import type { Engine } from "../engine";
 import type { Item } from "../survey/items";
@@ -12,6 +13,8 @@ export interface Screen {
   sentence: string;
   /** What else is to be known before it is chosen. */
   caution?: string;
+  /** What leads to things by the place that they have now, and would not find them. */
+  pointers?(engine: Engine): Pointers;
   /** It is chosen by command, never from a page. */
   byCommandAlone?: true;
   /** It hides all of its icons or none. */

@@ -6,6 +6,7 @@ import { tuckedFolder, tuckedPage, type Worktop } from "../account";
 import { readRecords } from "../db/record";
 import type { Engine } from "../engine";
 import type { Item } from "../survey/items";
+import { pointersToDesktop } from "./pointers";
 import type { Screen } from "./screen";
 
 const page = rawFromText(`These things are out of sight. Nothing was deleted.
@@ -29,6 +30,7 @@ export const tuckedAway: Screen = {
   // How large it is cannot be asked: the person may say so.
   changes: ["shown", "size"],
   positions: () => undefined,
+  pointers: pointersToDesktop,
   outOfSight(engine, items) {
     const folders = new Set(engine.account.worktops.map(tuckedFolder));
     return new Set(items.filter((item) => folders.has(item.folder)).map((item) => item.id));

@@ -1,6 +1,8 @@
 import path from "node:path";
 import type { SettingsView } from "@/contract/settings";
 import { shownName } from "@/core/names/raw";
+import type { Pointers } from "@/core/screen/pointers";
+import type { Words } from "@/core/words/words";
 import { fromAccount } from "../account";
 import { placesToWrite } from "../bounds";
 import { copies, sizeOnDisk } from "../db/backup";
@@ -13,6 +15,19 @@ import { screenOf, screensFor } from "../screen/screens";
 import { itemsOn } from "../survey/items";
 import { keysNow } from "./key";
 import { launchersNow } from "./launcher";
+
+/** "2 links, 1 shortcut and 1 mark lead to things on the desktop"; undefined where nothing does. */
+export function pointersInWords(words: Words, { links, shortcuts, marks }: Pointers): string | undefined {
+  const parts = [
+    { n: links, one: "link" },
+    { n: shortcuts, one: "shortcut" },
+    { n: marks, one: "mark in file dialogs", many: "marks in file dialogs" },
+  ].flatMap(({ n, one, many }) => (n > 0 ? [words.counted(n, one, many)] : []));
+  const last = parts.pop();
+  if (last === undefined) return undefined;
+  const all = parts.length > 0 ? `${parts.join(", ")} and ${last}` : last;
+  return `${all} ${links + shortcuts + marks === 1 ? "leads" : "lead"} to things on the desktop, and would not find them.`;
+}
 
 /** What can be set, and how it is. `headers`: of the browser that asks. */
 export async function settingsView(engine: Engine, headers?: Headers): Promise<SettingsView> {
@@ -31,13 +46,14 @@ export async function settingsView(engine: Engine, headers?: Headers): Promise<S
       height: size.height,
       icon: size.icon.width,
       settable: screen.changes.includes("size"),
-      choice: screensFor(account).map(({ name, sentence, caution, refuses, unfit, byCommandAlone, commands }) => ({
+      choice: screensFor(account).map(({ name, sentence, caution, refuses, unfit, byCommandAlone, commands, pointers }) => ({
         name,
         sentence,
         caution,
         unfit: unfit?.(engine),
         byCommandAlone: byCommandAlone === true,
         commands: commands?.(engine),
+        pointers: pointers && pointersInWords(words, pointers(engine)),
         cannot: itemsOn(db, "desktop").filter((item) => refuses?.(item)).length,
       })),
     },

@@ -1,5 +1,6 @@
 import { isWithin, type Raw } from "@/core/names/raw";
-import type { WorktopId } from "../account";
+import { tuckedFolder, type WorktopId } from "../account";
+import { prepared } from "../db/prepared";
 import { type PlaceRecord, readRecords } from "../db/record";
 import type { Engine, Reading } from "../engine";
 import { type Item, itemsOn } from "./items";
@@ -22,23 +23,35 @@ export function protectedPlaces(engine: Reading): ProtectedPlace[] {
 /**
  * Of each item, whether a file with the same SHA-256 lies in a backed-up place, and of a folder whether one does of each
  * file in it; nothing where no place is marked so. An item that could not be read whole is left out. What is merely
- * synchronised does not count: a deletion is too. As of the last look.
+ * synchronised does not count: a deletion is too. As of the last look; of what was tucked away since, a copy counts once it was
+ * seen again.
  */
 export function elsewhere(engine: Engine): Map<string, boolean> | undefined {
   const found = engine.elsewhere;
   if (!found || backedUp(engine).length === 0) return undefined;
+  const tucked = new Set(engine.account.worktops.map(tuckedFolder));
+  // A program that copies what lies here may take away the copy of what it no longer finds.
+  const seenSince = (item: Item) => !tucked.has(item.folder) || (engine.walkedAt ?? 0) >= lastQuietAt(engine);
   return new Map(
     engine.account.worktops
       .flatMap((w) => itemsOn(engine.db, w.id))
       .filter(mayBeLost)
       .flatMap((item): [string, boolean][] => {
-        if (item.identity.type !== "folder") return [[item.id, item.sha256 !== undefined && found.sums.has(item.sha256)]];
+        if (item.identity.type !== "folder") {
+          const isThere = item.sha256 !== undefined && found.sums.has(item.sha256);
+          return isThere && !seenSince(item) ? [] : [[item.id, isThere]];
+        }
         const copied = found.folders.get(item.path);
+        if (copied && !seenSince(item)) return [];
         if (copied !== true) return copied === undefined ? [] : [[item.id, false]];
         return engine.unwalked.some(({ folder }) => isWithin(item.path, folder)) ? [] : [[item.id, true]];
       }),
   );
 }
+
+/** When things were last taken out of sight, or brought back. */
+const lastQuietAt = ({ db }: Engine): number =>
+  prepared<[], number>(db, "SELECT at FROM entry WHERE act = 'quiet' ORDER BY id DESC LIMIT 1").pluck().get() ?? 0;
 
 const backedUp = (engine: Engine) => protectedPlaces(engine).filter((place) => place.protection === "backed up");
 

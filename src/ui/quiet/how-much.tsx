@@ -120,6 +120,7 @@ export function HowMuch({
       <p className="mt-3 text-small text-ink-2">
         {view.sentence} <KeyOf command="quiet" /> takes everything away and brings it back.
       </p>
+      {view.caution && <p className="mt-2 border-l-4 border-ink pl-3 text-small">{view.caution}</p>}
       <p className="sr-only" aria-live="polite">
         {tried ? `${icons(all - awayBy(view, tried).size)} would remain in sight` : ""}
       </p>

@@ -39,7 +39,7 @@ export function ScreenSize({ screen }: { screen: SettingsView["screen"] }) {
     <>
       <fieldset className="mb-4">
         <legend className="sr-only">What draws the desktop</legend>
-        {screen.choice.map(({ name, sentence, caution, cannot, unfit, byCommandAlone, commands }) => (
+        {screen.choice.map(({ name, sentence, caution, cannot, unfit, byCommandAlone, commands, pointers }) => (
           <label key={name} className="flex items-start gap-3 border-b border-line py-2">
             <input
               type="radio"
@@ -67,6 +67,7 @@ export function ScreenSize({ screen }: { screen: SettingsView["screen"] }) {
                   <span className="min-w-0 break-all">{line}</span>
                 </span>
               ))}
+              {pointers && <span className="block text-ink-2">{pointers}</span>}
               {cannot > 0 && (
                 <span className="block text-ink-2">
                   {cannot === 1 ? "1 thing stays" : `${cannot} things stay`} in sight on it: an end of line is in the name.
