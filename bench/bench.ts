@@ -3,13 +3,14 @@ import path from "node:path";
 import { longLedgers, quietAndBack, sweepAThousand } from "./acts";
 import { atLogin } from "./at-login";
 import { toggleByCommand, verdictsDurable, whileBytesMove } from "./busy";
+import { manyIcons } from "./desktop";
 import { suggestions } from "./homes";
 import { folder, median, root, rows } from "./measure";
 import { findings, firstLook, identicalFiles, memoryOfAWalk, nowhereElseOfMany, walkAndAgain } from "./survey";
 
 /**
  * Speed as ratios against an ordinary tool on the same tree in the same run. Prints a table, writes
- * bench/results/latest.json. Words: the figures to measure (P1 P3 P5 P10 P11 P13 P14 P15 P16 homes ledger first elsewhere login), else all.
+ * bench/results/latest.json. Words: the figures to measure (P1 P3 P5 P10 P11 P13 P14 P15 P16 homes ledger first elsewhere login desktop), else all.
  */
 const figures: Record<string, () => Promise<void>> = {
   P1: walkAndAgain,
@@ -26,6 +27,7 @@ const figures: Record<string, () => Promise<void>> = {
   first: firstLook,
   elsewhere: nowhereElseOfMany,
   login: atLogin,
+  desktop: manyIcons,
 };
 const wanted = process.argv.slice(2);
 for (const [name, measure] of Object.entries(figures)) {

@@ -188,10 +188,10 @@ test("while the screen is shared no page gets a name or a picture: not drawn, no
   await settled(page);
   const names = fs.readdirSync(path.join(vuoto.account, "Desktop")).filter((name) => !name.startsWith(".") && name.length > 6);
   expect(names.length).toBeGreaterThan(40);
-  await page.goto(`${vuoto.base}/quiet`);
-  await settled(page);
   // A look at a picture whose address is known from before.
-  const picture = await page.locator("img[src*='looks/picture']").first().getAttribute("src");
+  const [asking] = await Promise.all([page.waitForRequest(/\/api\/looks\/picture/), page.goto(`${vuoto.base}/quiet`)]);
+  const picture = asking.url();
+  await settled(page);
   await page
     .getByRole("listitem")
     .filter({ hasText: "sharing the screen" })
@@ -210,7 +210,7 @@ test("while the screen is shared no page gets a name or a picture: not drawn, no
   });
   for (const view of ["survey", "homes", "sitting", "depots", "quiet", "ledger", "ledger?sheet=trash", "settings", "screen"]) {
     await page.goto(`${vuoto.base}/${view}`);
-    await expect(page.getByRole(view === "screen" ? "img" : "heading", { name: /under way|the screen/ }).first()).toBeVisible();
+    await expect(page.getByRole(view === "screen" ? "listbox" : "heading", { name: /under way|the screen/ }).first()).toBeVisible();
   }
   // From view to view without loading the page anew, too.
   await page.goto(`${vuoto.base}/survey`);
@@ -229,7 +229,7 @@ test("while the screen is shared no page gets a name or a picture: not drawn, no
         (a) => a.status,
       );
     return [
-      (await fetch(src!, { cache: "no-store" })).status,
+      (await fetch(src, { cache: "no-store" })).status,
       await post("survey/survey"),
       await post("ledger/list"),
       await post("quiet/status"),
@@ -240,4 +240,75 @@ test("while the screen is shared no page gets a name or a picture: not drawn, no
   await page.getByRole("button", { name: "End it" }).click();
   await expect(page.getByRole("heading", { name: "Everything is in sight" })).toBeVisible();
   expect(vuoto.changes(before)).toEqual([]);
+});
+
+test("the screen, full size: icons are dragged, moved by key, looked at, hidden and shown; each is taken back, and no rule of the page is broken", async ({
+  page,
+  vuoto,
+}) => {
+  const broken: string[] = [];
+  page.on("console", (message) => message.type() === "error" && broken.push(message.text()));
+  const before = vuoto.tree();
+  const placeOf = async (name: string) => {
+    const { worktops } = JSON.parse(vuoto.command("--json", "survey", "desktop").out) as {
+      worktops: { items: { name: string; position: { x: number; y: number } }[] }[];
+    };
+    return worktops[0]!.items.find((item) => item.name === name)!.position;
+  };
+  await page.goto(`${vuoto.base}/screen`);
+  const desktop = page.getByRole("listbox", { name: /^the screen, full size: \d+ icons in sight$/ });
+  const inSight = async () => Number(/: (\d+) icons/.exec((await desktop.getAttribute("aria-label")) ?? "")![1]);
+  const all = await inSight();
+  const box = (await desktop.boundingBox())!;
+  const scale = box.width / 1920;
+  // Its first icon by keyboard, and what it is called.
+  await desktop.focus();
+  await page.keyboard.press("ArrowRight");
+  const [name] = (await desktop.getByRole("option").innerText()).split(", ");
+  const first = await placeOf(name!);
+  const at = (place: { x: number; y: number }) => [box.x + (place.x + 32) * scale, box.y + (place.y + 30) * scale] as const;
+  await page.mouse.move(...at(first));
+  await page.mouse.down();
+  await page.mouse.move(...at({ x: first.x + 240, y: first.y + 90 }), { steps: 6 });
+  await page.mouse.up();
+  await expect.poll(() => placeOf(name!)).toEqual({ x: first.x + 240, y: first.y + 90 });
+  // A drag that was given up moves nothing.
+  await page.mouse.move(...at({ x: first.x + 240, y: first.y + 90 }));
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2, { steps: 3 });
+  await page.keyboard.press("Escape");
+  await page.mouse.up();
+  await desktop.focus();
+  await page.keyboard.press("Alt+ArrowDown");
+  await expect.poll(() => placeOf(name!)).toEqual({ x: first.x + 240, y: first.y + 98 });
+  await page.keyboard.press("z");
+  await page.keyboard.press("z");
+  await expect.poll(() => placeOf(name!)).toEqual(first);
+
+  await desktop.focus();
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("dialog", { name: name! })).toBeVisible();
+  await page.keyboard.press("Escape");
+  await page.keyboard.press("c");
+  await expect.poll(inSight).toBe(all - 1);
+  await page.getByRole("button", { name: "1 out of sight" }).click();
+  await page.getByRole("button", { name: `show ${name}`, exact: true }).click();
+  await expect(page.getByRole("heading", { name: "Everything is in sight" })).toBeVisible();
+  await page.keyboard.press("Escape");
+  await expect.poll(inSight).toBe(all);
+  // A frame around some chooses them.
+  await page.mouse.move(box.x + 2, box.y + 2);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width - 2, box.y + box.height / 2, { steps: 3 });
+  await page.mouse.up();
+  await expect(page.getByText(/^\d+ icons chosen$/)).toBeVisible();
+  // A command is followed.
+  expect(vuoto.command("quiet", "toggle").status).toBe(0);
+  await expect.poll(inSight).toBe(0);
+  expect(vuoto.command("quiet", "toggle").status).toBe(0);
+  await expect.poll(inSight).toBe(all);
+  expect(await placeOf(name!)).toEqual(first);
+  expect(vuoto.command("place", name!, "abc", "1")).toMatchObject({ status: 2 });
+  expect(vuoto.changes(before)).toEqual([]);
+  expect(broken).toEqual([]);
 });

@@ -2,7 +2,7 @@ import { z } from "zod";
 import { weekdays } from "@/core/quiet/occasions";
 import type { QuietLevel } from "@/core/screen/state";
 import { kinds } from "@/core/survey/kinds";
-import { itemRefs, type ReportJson, trial } from "./items";
+import { itemRef, itemRefs, type ReportJson, trial } from "./items";
 
 /** What programs have open may be taken along, where the person said so. */
 const taking = { evenInUse: z.literal(true).optional(), ...trial };
@@ -64,16 +64,29 @@ export type OccasionInput = z.infer<typeof occasionInput>;
 const longerInput = z.object({ until: z.number().optional(), ...trial });
 export type LongerInput = z.infer<typeof longerInput>;
 
+const pixel = z.number().min(-100_000).max(100_000);
+/** Icons get other places, each by the pixel of its upper left corner. */
+const placeInput = z.object({
+  spots: z
+    .array(z.object({ item: itemRef, x: pixel, y: pixel }))
+    .min(1, "no thing was named")
+    .max(100_000),
+  ...trial,
+});
+export type PlaceInput = z.infer<typeof placeInput>;
+
 /** The acts and questions about quiet, with what each takes. */
 export const quietApi = {
   "quiet/show": quietInput,
   "quiet/hide": hideInput,
   "quiet/bring-back": hideInput,
   "quiet/status": z.object({}),
+  "quiet/shown": z.object({}),
   "quiet/occasions": z.object({}),
   "quiet/add-occasion": addOccasionInput,
   "quiet/occasion": occasionInput,
   "quiet/longer": longerInput,
+  "quiet/place": placeInput,
 } as const;
 
 export interface OccasionAnswer {
@@ -88,6 +101,13 @@ export interface OccasionAnswer {
   until: string | null;
   /** Its next times. */
   next: { from: string; to: string }[];
+}
+
+/** What the screen shows, for a page that draws it and has all else. */
+export interface ShownAnswer {
+  level: QuietLevel;
+  /** The ids of what is out of sight; where that is all there is, or nothing, that alone is said. */
+  outOfSight: string[] | "all" | "nothing";
 }
 
 /** How quiet it is. */
@@ -114,8 +134,10 @@ export interface QuietAnswers {
   "quiet/hide": ReportJson;
   "quiet/bring-back": ReportJson;
   "quiet/status": QuietAnswer;
+  "quiet/shown": ShownAnswer;
   "quiet/occasions": OccasionAnswer[];
   "quiet/add-occasion": ReportJson;
   "quiet/occasion": ReportJson;
   "quiet/longer": ReportJson;
+  "quiet/place": ReportJson;
 }

@@ -303,6 +303,11 @@ const sentences = {
     title: (f) => `This account cannot have the screen “${f.name}”.`,
     remedy: "Nothing was changed. vuoto screen list shows those it can have.",
   },
+  "keeps-places": {
+    status: 409,
+    title: () => "Where icons lie on this screen is its own affair.",
+    remedy: "Nothing was moved. Drag them on the desktop itself.",
+  },
   "told-unfit": {
     status: 409,
     title: (f) => `told.json in the folder of Vuoto's record cannot be used${f.detail ? `: ${f.detail}` : ""}.`,

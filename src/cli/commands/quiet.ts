@@ -156,6 +156,18 @@ export function quietCommands(program: Command, given: Given): void {
       act("quiet/hide", (account) => ({ items: items(account, names), evenInUse: o.evenInUse })),
     );
   program
+    .command("place")
+    .argument("<item>")
+    .argument("<x>", "pixels from the left")
+    .argument("<y>", "pixels from the top")
+    .description("give an icon another place on the screen, where Vuoto draws that itself")
+    .action((name: string, x: string, y: string) => {
+      const [left, top] = [Number(x), Number(y)];
+      if (!Number.isFinite(left) || !Number.isFinite(top))
+        throw new Problem("bad-words", { detail: "A place is two numbers of pixels." });
+      return act("quiet/place", (account) => ({ spots: [{ item: items(account, [name])[0]!, x: left, y: top }] }));
+    });
+  program
     .command("leave")
     .description(
       "bring everything back in sight, end all occasions, and take away what Vuoto put among your programs and at log-in",

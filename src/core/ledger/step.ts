@@ -104,6 +104,7 @@ export type ActName =
   | "send"
   | "parcel-restore"
   | "quiet"
+  | "place"
   | "key"
   | "screen"
   | "occasion"

@@ -63,9 +63,12 @@ test("a page is answered without names, and may ask nothing that tells of things
     "jobs/cancel",
     "ledger/again",
     "ledger/undo",
+    "quiet/hide",
     "quiet/longer",
     "quiet/occasion",
+    "quiet/place",
     "quiet/show",
+    "quiet/shown",
   ]);
   const undone = {
     entry: 4,

@@ -7,8 +7,11 @@ import type { NumberedEvent } from "../events";
 /** What a page may ask while names are not sent to pages: what shows, hides, ends and takes back; nothing that tells of things. */
 const withoutNames: ReadonlySet<ApiPath> = new Set([
   "quiet/show",
+  "quiet/shown",
   "quiet/occasion",
   "quiet/longer",
+  "quiet/hide",
+  "quiet/place",
   "ledger/undo",
   "ledger/again",
   "frame/frame",

@@ -5,7 +5,7 @@ import { rawFromBytes } from "@/core/names/raw";
 import { boxesAt, coveredArea } from "@/core/survey/figures";
 import type { Engine, Reading } from "../engine";
 import { type Item, itemsOn } from "../survey/items";
-import { sheetOf } from "../survey/survey";
+import { placesOn } from "../survey/survey";
 import { tileOf } from "../survey/tile";
 import { finerItems } from "./areas";
 import { fitsOf } from "./belonging";
@@ -99,7 +99,7 @@ export async function sweepView(engine: Engine, asked?: string, sheet: SweepShee
 function sharesOf(engine: Engine): Record<string, number> | undefined {
   const desktop = engine.account.worktops.find((w) => w.id === "desktop");
   if (!desktop) return undefined;
-  const { positioned, items, points, screen } = sheetOf(engine, desktop);
+  const { positioned, items, points, screen } = placesOn(engine, desktop);
   if (!positioned) return undefined;
   const whole = screen.width * screen.height;
   return Object.fromEntries(items.map((item) => [item.id, coveredArea(boxesAt(points.get(item.id)!, screen), screen) / whole]));

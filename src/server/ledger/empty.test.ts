@@ -5,6 +5,7 @@ import { api } from "@/contract/api";
 import { makeHostileAccount, makeRandomAccount } from "../../../fixtures/accounts";
 import { differences } from "../../../fixtures/compare-trees";
 import { idsOn, itemNamed, makePlace, type Place, worktopTimes } from "../../../fixtures/engine";
+import { writeRecord } from "../db/record";
 import { addDepot } from "../depots/add";
 import { send } from "../depots/send";
 import type { Engine } from "../engine";
@@ -150,6 +151,15 @@ describe("emptying the trash", () => {
       "jobs/cancel": () => ({ job: "none" }),
       "quiet/add-occasion": () => ({ title: "Painting", level: "bare" }),
       "quiet/occasion": () => ({ occasion: "Painting", does: "start" }),
+      // On a screen that Vuoto draws itself; the next one asked is on the account's own again.
+      "quiet/place": () => {
+        writeRecord(e.db, "setting:screen", "simulated");
+        return { spots: [{ item: idsOn(e)[0]!, x: 1, y: 1 }] };
+      },
+      "ledger/list": () => {
+        writeRecord(e.db, "setting:screen", null);
+        return {};
+      },
       "quiet/longer": async () => {
         await operate(e, "quiet/show", { level: "bare", until: e.now() + 3_600_000 });
         return {};

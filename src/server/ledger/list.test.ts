@@ -81,3 +81,9 @@ test("a sitting stands above its acts, also days later, and is undone as a whole
   // What is on another page is not said on this one.
   expect(ledgerView(engine, { before: "50" }).sittings).toEqual([]);
 });
+
+test("undo asked for several times in quick succession takes back as many acts", async () => {
+  const words = await Promise.all([1, 2, 3].map(() => undo(engine, {}).then((report) => report.words)));
+  expect(new Set(words).size).toBe(3);
+  expect(ledgerView(engine, {}).standing).toBe(acts - 3);
+});

@@ -2,6 +2,7 @@ import type { ReportJson } from "@/contract/items";
 import type { AgainInput, UndoInput } from "@/contract/ledger";
 import { Problem } from "@/core/problem";
 import type { Engine } from "../engine";
+import { sharedMemory } from "../shared";
 import type { Report } from "./ledger";
 
 /**
@@ -9,6 +10,16 @@ import type { Report } from "./ledger";
  * first. Each is an entry of its own.
  */
 export async function undo(engine: Engine, input: UndoInput): Promise<ReportJson> {
+  const named = input.entry !== undefined || input.sitting !== undefined;
+  if (named || input.dryRun) return undoNow(engine, input);
+  // Asked twice in quick succession, the second means the act before: which that is, is known once the first is over.
+  const mine = (underWay.get(engine) ?? Promise.resolve()).catch(() => {}).then(() => undoNow(engine, input));
+  underWay.set(engine, mine);
+  return mine;
+}
+const underWay = sharedMemory<Engine, Promise<unknown>>("undoing");
+
+async function undoNow(engine: Engine, input: UndoInput): Promise<ReportJson> {
   const { ledger, db } = engine;
   if (input.entry === "all" || input.sitting !== undefined) {
     const standing = db

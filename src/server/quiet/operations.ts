@@ -2,18 +2,21 @@ import { quietApi } from "@/contract/quiet";
 import type { Engine } from "../engine";
 import { longer } from "./longer";
 import { addOccasion, changeOccasion, occasionList } from "./occasions";
+import { place } from "./place";
 import { bringBack, hide, quiet } from "./quiet";
-import { askedStatus } from "./status";
+import { askedStatus, shownNow } from "./status";
 
 export const quietOperations = {
   "quiet/show": quiet,
   "quiet/hide": hide,
   "quiet/bring-back": bringBack,
   "quiet/status": (engine: Engine) => askedStatus(engine),
+  "quiet/shown": (engine: Engine) => shownNow(engine),
   "quiet/occasions": (engine: Engine) => occasionList(engine),
   "quiet/add-occasion": addOccasion,
   "quiet/occasion": changeOccasion,
   "quiet/longer": longer,
+  "quiet/place": place,
 };
 
 /** What can be asked without all the rest. */

@@ -87,7 +87,7 @@ function planOnes(engine: Engine, { items, evenInUse }: HideInput, what: "hide" 
 }
 
 /** The desktop's things that are meant; one out of sight also by the path at which it lay. */
-function iconsNamed(engine: Engine, refs: ItemRef[]): Item[] {
+export function iconsNamed(engine: Engine, refs: ItemRef[]): Item[] {
   const icons = itemsOn(engine.db, "desktop");
   const desktop = engine.account.worktops.find(({ id }) => id === "desktop");
   return refs.map((ref) => {

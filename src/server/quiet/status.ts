@@ -1,7 +1,9 @@
-import type { QuietAnswer } from "@/contract/quiet";
+import type { QuietAnswer, ShownAnswer } from "@/contract/quiet";
 import { shownName } from "@/core/names/raw";
+import { readScreen } from "../db/record";
 import type { Engine } from "../engine";
 import { screenOf } from "../screen/screens";
+import { itemsOn } from "../survey/items";
 import { endingSoon } from "./longer";
 import { quietNow } from "./quiet";
 
@@ -27,4 +29,13 @@ export function quietStatus(engine: Engine): QuietAnswer {
     arrived,
     inUse: left.length,
   };
+}
+
+/** What the screen shows now: soon, for a page that draws it. */
+export function shownNow(engine: Engine): ShownAnswer {
+  const items = itemsOn(engine.db, "desktop");
+  const { shown } = readScreen(engine.db);
+  const away = screenOf(engine).outOfSight(engine, items, shown);
+  const outOfSight = away.size === 0 ? "nothing" : away.size === items.length ? "all" : [...away];
+  return { level: shown.level, outOfSight };
 }

@@ -7,7 +7,7 @@ import type { Screen } from "../screen/screen";
 import { screenOf } from "../screen/screens";
 import { commandWords, shellLine } from "../settings/command-line";
 import { pointersInWords } from "../settings/view";
-import { sheetOf } from "../survey/survey";
+import { placesOn } from "../survey/survey";
 import { sheetView } from "../survey/tile";
 import { type OccasionNow, occasionsNow } from "./occasions";
 import { iconsOf, quietNow } from "./quiet";
@@ -17,7 +17,7 @@ export function quietView(engine: Engine): QuietView {
   const { shown, arrived, left, doubt, believed } = quietNow(engine);
   const screen = screenOf(engine);
   const desktop = engine.account.worktops.find((w) => w.id === "desktop");
-  const sheet = desktop && sheetOf(engine, desktop);
+  const sheet = desktop && placesOn(engine, desktop);
   const pressed = prepared<[], { entry: number; words: string }>(
     engine.db,
     "SELECT id AS entry, words FROM entry WHERE act = 'quiet' AND by = 'command' AND state <> 'running' ORDER BY id DESC LIMIT 1",

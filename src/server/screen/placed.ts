@@ -3,6 +3,9 @@ import type { ScreenSize } from "@/core/screen/state";
 import { layOut } from "@/core/survey/figures";
 import type { Item } from "../survey/items";
 
+const mostSpots = 2000;
+const layerStep = 5;
+
 /** The places that are known, and for each thing without one the next free spot, as a desktop does with what arrives. */
 export function placed(
   items: readonly Item[],
@@ -32,7 +35,13 @@ export function placed(
           if (Math.abs(at.x - spot.x) < icon.width && Math.abs(at.y - spot.y) < icon.height) return false;
     return true;
   };
-  const free = layOut(2000, size).points.filter(isFree);
-  for (const [n, item] of without.entries()) found.set(item.id, free[n] ?? { x: 16, y: 16 });
+  const all = layOut(mostSpots, size).points.filter(({ y }) => y + icon.height <= size.height);
+  const free = all.filter(isFree);
+  for (const [n, item] of without.entries()) {
+    const spot = free[n] ?? all[(n - free.length) % all.length] ?? { x: 16, y: 16 };
+    // Where there is no free one left they lie in layers, each a little beside the one below.
+    const beside = free[n] ? 0 : layerStep * (1 + Math.floor((n - free.length) / Math.max(1, all.length)));
+    found.set(item.id, { x: spot.x + beside, y: spot.y + beside });
+  }
   return found;
 }

@@ -15,6 +15,8 @@ export interface Screen {
   caution?: string;
   /** What leads to things by the place that they have now, and would not find them. */
   pointers?(engine: Engine): Pointers;
+  /** Icons can be given other places on it; on others that is the affair of the screen itself. */
+  placesIcons?: true;
   /** It is chosen by command, never from a page. */
   byCommandAlone?: true;
   /** It hides all of its icons or none. */

@@ -7,6 +7,7 @@ export const simulated: Screen = {
   name: "simulated",
   sentence: "Nothing is moved or deleted: this screen is drawn by Vuoto, and draws less.",
   changes: ["shown"],
+  placesIcons: true,
   positions: (engine, items) => placed(items, ({ id }) => readPosition(engine.db, id), readScreen(engine.db).size),
   outOfSight: (_engine, _items, shown) => new Set(shown.hidden),
   steps: (_engine, _items, from, to) => [{ type: "screen", part: "shown", from, to }],

@@ -18,7 +18,8 @@ import { elsewhere, nowhereElse } from "./protection";
 import { unpackedOf } from "./spent";
 
 /** A worktop as it lies: its items, where each is drawn, and what they cost. */
-export interface Sheet {
+/** What lies on a worktop, and where. */
+export interface Lying {
   worktop: Worktop;
   items: readonly Item[];
   /** Where each item is drawn, in pixels of the screen. */
@@ -29,6 +30,9 @@ export interface Sheet {
   /** The height of what is drawn, in pixels; the screen's own where positioned. */
   height: number;
   outOfSight: Set<string>;
+}
+
+export interface Sheet extends Lying {
   figures: {
     items: number;
     bytes: number;
@@ -54,13 +58,23 @@ export const coveredShareOf = (points: Point[], screen: ScreenSize): number =>
 export const isBeingCounted = ({ unwalked }: Engine, item: Item): boolean =>
   !item.counted && !item.facts.closed && !unwalked.some(({ folder }) => folder === item.path);
 
-/** What lies on a worktop, with its figures. Share and overlaps are of what is in sight, and only where positions are known. */
-export function sheetOf(engine: Engine, worktop: Worktop): Sheet {
+/** Where the things of a worktop lie on its sheet. */
+export function placesOn(engine: Engine, worktop: Worktop): Lying {
   const items = itemsOn(engine.db, worktop.id);
   const screen = screenOf(engine);
   const { shown, size } = readScreen(engine.db);
   const given = worktop.id === "desktop" ? screen.positions(engine, items) : undefined;
   const outOfSight = worktop.id === "desktop" ? screen.outOfSight(engine, items, shown) : new Set<string>();
+  if (given) return { worktop, items, points: given, positioned: true, screen: size, height: size.height, outOfSight };
+  const laid = laidByAge(items, size);
+  const points = new Map(items.map((item, n) => [item.id, laid.points[n]!]));
+  return { worktop, items, points, positioned: false, screen: size, height: Math.max(size.height, laid.height), outOfSight };
+}
+
+/** The same with its figures. Share and overlaps are of what is in sight, and only where positions are known. */
+export function sheetOf(engine: Engine, worktop: Worktop): Sheet {
+  const lying = placesOn(engine, worktop);
+  const { items, outOfSight, screen } = lying;
   const verdicts = verdictsInForce(engine);
   const undecided = items.filter((item) => !verdicts.has(item.id)).length;
   const figures: Sheet["figures"] = {
@@ -72,27 +86,14 @@ export function sheetOf(engine: Engine, worktop: Worktop): Sheet {
     undecided,
     timeToClear: timeToClear(engine, undecided) ?? null,
   };
-  if (given) {
+  if (lying.positioned) {
     const seen = items.filter((item) => !outOfSight.has(item.id));
-    const points = seen.map((item) => given.get(item.id)!);
-    figures.coveredShare = coveredShareOf(points, size);
-    const over = overlapping(points, size);
+    const points = seen.map((item) => lying.points.get(item.id)!);
+    figures.coveredShare = coveredShareOf(points, screen);
+    const over = overlapping(points, screen);
     figures.overlapping = new Set(seen.filter((_, n) => over.has(n)).map((item) => item.id));
-    return {
-      worktop,
-      items,
-      points: given,
-      positioned: true,
-      screen: size,
-      height: size.height,
-      outOfSight,
-      figures,
-    };
   }
-  const laid = laidByAge(items, size);
-  const points = new Map(items.map((item, n) => [item.id, laid.points[n]!]));
-  const height = Math.max(size.height, laid.height);
-  return { worktop, items, points, positioned: false, screen: size, height, outOfSight, figures };
+  return { ...lying, figures };
 }
 
 /** The findings over both worktops. */

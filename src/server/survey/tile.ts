@@ -5,7 +5,7 @@ import type { Engine } from "../engine";
 import { verdictsInForce } from "../sitting/verdict";
 import type { Item } from "./items";
 import { elsewhere } from "./protection";
-import type { Sheet } from "./survey";
+import type { Lying } from "./survey";
 
 /** A picture shows itself where it is one that can be made small. */
 export const showsItself = (item: Item) =>
@@ -43,8 +43,8 @@ function verdictWords({ verdict, until }: VerdictRecord, words: Words): string {
   return `${verdict === "stay" ? "stays" : "waits"} until ${words.date(until)}`;
 }
 
-/** A sheet as it is drawn. */
-export function sheetView(engine: Engine, sheet: Sheet): SheetView {
+/** A sheet as it is drawn. `overlapping`: those that lie over or under another. */
+export function sheetView(engine: Engine, sheet: Lying, overlapping?: ReadonlySet<string> | null): SheetView {
   const words = engine.words();
   const verdicts = verdictsInForce(engine);
   const known = elsewhere(engine);
@@ -61,7 +61,7 @@ export function sheetView(engine: Engine, sheet: Sheet): SheetView {
         ...tileOf(item, verdict && verdictWords(verdict, words)),
         ...sheet.points.get(item.id)!,
         outOfSight: sheet.outOfSight.has(item.id),
-        overlapping: sheet.figures.overlapping?.has(item.id) ?? false,
+        overlapping: overlapping?.has(item.id) ?? false,
         elsewhere: known?.get(item.id),
       };
     }),

@@ -27,7 +27,7 @@ export async function surveyView(engine: Engine, asked?: string): Promise<Survey
   const sheet = sheetOf(engine, worktop);
   return {
     sheets: account.worktops.map(({ id }) => ({ id, title: titles[id], count: itemsOn(engine.db, id).length })),
-    sheet: sheetView(engine, sheet),
+    sheet: sheetView(engine, sheet, sheet.figures.overlapping),
     sentence: sentenceOf(sheet, nowhereElse(engine, worktop.id), words),
     note: sheet.positioned ? "drawn to scale" : "laid out by age, as this screen does not say where icons lie",
     findings: found.map((finding, n) => findingView(engine, finding, n, sheet, words)),

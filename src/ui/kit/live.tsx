@@ -34,6 +34,8 @@ interface Live {
    */
   act(work: Promise<ReportJson>, beside?: (problem: AskProblem) => void): Promise<ReportJson | undefined>;
   say(problem: unknown): void;
+  /** Has something done as soon as anything changed, before the view is brought up to date. Answers how to end that. */
+  atOnce(work: () => void): () => void;
   /** The page keeps itself up to date while things come and go: only what stands around it is asked for anew. Answers how to end that. */
   keepItself(): () => void;
 }
@@ -117,6 +119,7 @@ export function LiveProvider({ drawn, children }: { drawn: FrameView; children: 
   const [notice, setNotice] = useState<Notice>();
   useKeysOf(frame.keys);
   const keepsItself = useRef(false);
+  const first = useRef(new Set<() => void>());
   const refresh = useRefresh(setFrame);
   const refreshSoon = useCallback((part?: Part) => refresh(part ?? (keepsItself.current ? "frame" : "page")), [refresh]);
 
@@ -127,8 +130,10 @@ export function LiveProvider({ drawn, children }: { drawn: FrameView; children: 
         else if (event.type === "job") {
           const { job } = event;
           setJobs((before) => [...before.filter((other) => other.id !== job.id), ...(job.state === "over" ? [] : [job])]);
-        } else if (event.type === "changed") refreshSoon(event.what === "homes" ? "page" : undefined);
-        else if (event.type === "anew") refreshSoon("page");
+        } else if (event.type === "changed") {
+          for (const work of first.current) work();
+          refreshSoon(event.what === "homes" ? "page" : undefined);
+        } else if (event.type === "anew") refreshSoon("page");
       }),
     [stream, refreshSoon],
   );
@@ -151,6 +156,10 @@ export function LiveProvider({ drawn, children }: { drawn: FrameView; children: 
         return () => {
           keepsItself.current = false;
         };
+      },
+      atOnce(work) {
+        first.current.add(work);
+        return () => void first.current.delete(work);
       },
       dismiss: () => setNotice(undefined),
       say,

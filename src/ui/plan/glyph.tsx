@@ -1,7 +1,7 @@
 import type { Kind } from "@/core/survey/kinds";
 
 /** Drawn on a field of 26 by 30. */
-const paths: Record<Kind, string> = {
+export const glyphPaths: Record<Kind, string> = {
   text: "M5 8h15M5 12h15M5 16h12M5 20h14",
   table: "M5 7h16v16h-16zM5 12h16M5 17h16M12 7v16",
   talk: "M4 8h18v11h-18zM13 19v5M8 24h10",
@@ -25,7 +25,7 @@ const paths: Record<Kind, string> = {
 export function Glyph({ kind, width = 26, tone = "var(--ink)" }: { kind: Kind; width?: number; tone?: string }) {
   return (
     <svg width={width} height={(width * 30) / 26} viewBox="0 0 26 30" aria-hidden="true">
-      <path d={paths[kind]} fill="none" stroke={tone} strokeWidth="1.3" />
+      <path d={glyphPaths[kind]} fill="none" stroke={tone} strokeWidth="1.3" />
     </svg>
   );
 }
