@@ -210,7 +210,9 @@ test("while the screen is shared no page gets a name or a picture: not drawn, no
   });
   for (const view of ["survey", "homes", "sitting", "depots", "quiet", "ledger", "ledger?sheet=trash", "settings", "screen"]) {
     await page.goto(`${vuoto.base}/${view}`);
-    await expect(page.getByRole(view === "screen" ? "listbox" : "heading", { name: /under way|the screen/ }).first()).toBeVisible();
+    await expect(
+      page.getByRole(view === "screen" ? "listbox" : "heading", { name: /under way|the screen/ }).first(),
+    ).toBeVisible();
   }
   // From view to view without loading the page anew, too.
   await page.goto(`${vuoto.base}/survey`);
