@@ -127,6 +127,8 @@ export interface QuietAnswer {
   arrived: number;
   /** How many things are in sight still as a program has them open. */
   inUse: number;
+  /** What was taken out of sight, and is no longer where it was put: somebody moved, renamed or deleted it. */
+  gone: { name: string; path: string }[];
 }
 
 export interface QuietAnswers {

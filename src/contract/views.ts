@@ -270,6 +270,9 @@ export interface QuietView {
   arrived: number;
   /** The names of what is in sight still, as a program has it open. */
   inUse: string[];
+  /** The names of what was taken out of sight and is no longer where it was put; and the place where that was. */
+  gone: string[];
+  goneFrom?: string;
   /** How things get out of sight on this screen. */
   sentence: string;
   /** Until things were taken out of sight for the first time: what else is to be known of how that is done. */

@@ -76,7 +76,7 @@ export function quietCommands(program: Command, given: Given): void {
     .description("how much is shown, and what is out of sight")
     .action(() =>
       show("quiet/status", {}, (answer) => {
-        const { level, outOfSight, arrived, inUse, until, believed, endsSoon } = answer;
+        const { level, outOfSight, arrived, inUse, until, believed, endsSoon, gone } = answer;
         const counted = (n: number) => words().counted(n, "thing is", "things are");
         const ends = until === null ? "" : ` It ends ${words().clock(Date.parse(until))}.`;
         if (believed === "otherwise") out(`The level is ${level}, but the screen says that it shows its icons.${ends}`);
@@ -90,6 +90,10 @@ export function quietCommands(program: Command, given: Given): void {
             `${endsSoon.title === null ? "Everything comes back" : `“${endsSoon.title}” ends`} ${words().clock(Date.parse(endsSoon.at))}. vuoto quiet longer lets it go on.`,
           );
         if (inUse > 0) out(`${counted(inUse)} in sight still, as a program has them open.`);
+        if (gone.length > 0) {
+          out(`${counted(gone.length)} no longer where they were put; somebody moved, renamed or deleted them:`);
+          for (const { path } of gone) out(`  ${path}`);
+        }
         for (const { path } of outOfSight) out(`  ${path}`);
       }),
     );

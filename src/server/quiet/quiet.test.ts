@@ -1,4 +1,4 @@
-import { spawn } from "node:child_process";
+import { execFileSync, spawn } from "node:child_process";
 import { once } from "node:events";
 import fs from "node:fs";
 import path from "node:path";
@@ -9,6 +9,7 @@ import { itemNamed, makePlace, type Place } from "../../../fixtures/engine";
 import { onBehalfOf } from "../actor";
 import type { Engine } from "../engine";
 import { undo } from "../ledger/undo";
+import { letGo } from "../sitting/let-go";
 import { stay } from "../sitting/stay";
 import { itemsOn } from "../survey/items";
 import { bringBack, hide, quiet, quietNow } from "./quiet";
@@ -308,11 +309,63 @@ describe("what happens to things while they are out of sight", () => {
   });
 
   test("their folder deleted or moved away: that is told by what lies there, and nothing is made up", async () => {
+    const lain = lying();
     fs.renameSync(away(), path.join(place.root, "elsewhere"));
     await engine.lookAgain();
     expect(quietStatus(engine)).toMatchObject({ outOfSight: [] });
+    // What cannot be found is said, by name and place.
+    expect(quietStatus(engine).gone.map(({ path: lay }) => path.basename(lay))).toEqual(lain);
     await quiet(engine, { level: "everything" });
+    expect(quietStatus(engine).gone).toEqual([]);
     expect(inSight()).toEqual([]);
     expect(fs.readdirSync(path.join(place.root, "elsewhere"))).toHaveLength(6);
+  });
+
+  test("their folder moved to another disk, a link in its place: nothing is followed there, and what went is said", async () => {
+    const far = fs.mkdtempSync("/dev/shm/vuoto-tucked-");
+    try {
+      execFileSync("mv", [away(), far]);
+      fs.symlinkSync(path.join(far, ".out-of-sight"), away());
+      await engine.lookAgain();
+      expect(quietStatus(engine)).toMatchObject({ outOfSight: [] });
+      expect(quietStatus(engine).gone).toHaveLength(5);
+      const inFar = fs.readdirSync(path.join(far, ".out-of-sight")).sort();
+      await quiet(engine, { level: "everything" });
+      fs.writeFileSync(at("late.txt"), "late");
+      await engine.lookAgain();
+      const report = await quiet(engine, { level: "bare" }).catch((error: unknown) => error);
+      expect(fs.readFileSync(at("late.txt"), "utf8")).toBe("late");
+      expect(JSON.stringify(report)).toMatch(/link/);
+      expect(fs.readdirSync(path.join(far, ".out-of-sight")).sort()).toEqual(inFar);
+    } finally {
+      fs.rmSync(far, { recursive: true });
+    }
+  });
+
+  test("what Vuoto itself put away meanwhile is not said to be gone", async () => {
+    await letGo(engine, { items: [itemNamed(engine, "a.txt").id] });
+    await engine.lookAgain();
+    expect(quietStatus(engine).gone).toEqual([]);
+  });
+
+  test("hundreds that arrive while it changes: each lies in one place, and all come back", async () => {
+    await quiet(engine, { level: "everything" });
+    for (let n = 0; n < 300; n++) fs.writeFileSync(at(`old-${n}.txt`), `${n}`);
+    for (let n = 0; n < 300; n++) fs.utimesSync(at(`old-${n}.txt`), 1.7e9, 1.7e9);
+    await engine.lookAgain();
+    let arrived = 0;
+    const arriving = setInterval(() => {
+      for (let n = 0; n < 10; n++) fs.writeFileSync(at(`new-${arrived++}.txt`), "new");
+    }, 1);
+    await quiet(engine, { level: "bare" });
+    await engine.lookAgain();
+    await quiet(engine, { level: "toggle" });
+    clearInterval(arriving);
+    await engine.lookAgain();
+    const seen = inSight();
+    expect(arrived).toBeGreaterThan(0);
+    expect(new Set(seen).size).toBe(seen.length);
+    expect(seen).toHaveLength(5 + 300 + arrived);
+    expect(fs.existsSync(away())).toBe(false);
   });
 });

@@ -11,7 +11,7 @@ import { readScreen } from "../db/record";
 import type { Engine, Reading } from "../engine";
 import { screenOf } from "../screen/screens";
 import { verdictsInForce } from "../sitting/verdict";
-import { type Item, itemsOn } from "../survey/items";
+import { type Item, itemsOn, takenByOthers } from "../survey/items";
 
 const doing = "Changing what the screen shows";
 
@@ -170,6 +170,8 @@ export function quietNow(engine: Engine) {
     arrived: arrivedSince({ ...shown, hidden: [...hidden] }, icons).length,
     // All or nothing: what is in sight there is not left.
     left: screen.allOrNothing ? [] : items.filter((item) => wanted.has(item.id) && !hidden.has(item.id)),
+    // What was taken out of sight, and is neither there nor anywhere that Vuoto put it.
+    gone: items.filter(({ id }) => wanted.has(id)).length < wanted.size ? takenByOthers(engine.db, "desktop", shown.hidden) : [],
     believed: screen.believed?.(engine, shown) ?? "known",
     doubt: shown.until !== null && isInDoubt(shown, engine.now()),
     counts: { everything: icons.length, "what stays": icons.filter((icon) => icon.stays).length },

@@ -15,7 +15,7 @@ export async function askedStatus(engine: Engine): Promise<QuietAnswer> {
 
 /** How it stands, as data. */
 export function quietStatus(engine: Engine): QuietAnswer {
-  const { shown, outOfSight, arrived, left, believed } = quietNow(engine);
+  const { shown, outOfSight, arrived, left, gone, believed } = quietNow(engine);
   const iso = (at: number | null) => (at === null || at === 0 ? null : new Date(at).toISOString());
   const ending = endingSoon(engine);
   return {
@@ -28,6 +28,7 @@ export function quietStatus(engine: Engine): QuietAnswer {
     outOfSight: outOfSight.map((item) => ({ name: item.label, path: shownName(item.path) })),
     arrived,
     inUse: left.length,
+    gone: gone.map((item) => ({ name: item.label, path: shownName(item.path) })),
   };
 }
 

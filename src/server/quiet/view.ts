@@ -1,6 +1,8 @@
 import type { OccasionLine, QuietView } from "@/contract/views";
+import { shownName } from "@/core/names/raw";
 import { unlessProblem } from "@/core/problem";
 import { hoursOf } from "@/core/quiet/occasions";
+import { fromAccount } from "../account";
 import { prepared } from "../db/prepared";
 import type { Engine } from "../engine";
 import type { Screen } from "../screen/screen";
@@ -14,7 +16,7 @@ import { iconsOf, quietNow } from "./quiet";
 
 /** How much the screen shows, all that lies on the desktop, and what is out of sight. */
 export function quietView(engine: Engine): QuietView {
-  const { shown, arrived, left, doubt, believed } = quietNow(engine);
+  const { shown, arrived, left, gone, doubt, believed } = quietNow(engine);
   const screen = screenOf(engine);
   const desktop = engine.account.worktops.find((w) => w.id === "desktop");
   const sheet = desktop && placesOn(engine, desktop);
@@ -34,6 +36,8 @@ export function quietView(engine: Engine): QuietView {
     apart: shown.apart,
     arrived,
     inUse: left.map(({ label }) => label),
+    gone: gone.map(({ label }) => label),
+    goneFrom: gone[0] && fromAccount(engine.account, shownName(gone[0].folder)),
     occasions: occasionsNow(engine).map((one) => occasionLine(engine, one)),
     sentence: screen.sentence,
     caution: cautionBefore(engine, screen),
@@ -77,5 +81,12 @@ function occasionLine(engine: Engine, { id, occasion, period, next }: OccasionNo
 export function withoutNames(view: QuietView): QuietView {
   const { sheet } = view;
   const tiles = sheet?.tiles.filter(({ outOfSight }) => !outOfSight).map((tile) => ({ ...tile, name: "", picture: false }));
-  return { ...view, sheet: sheet && { ...sheet, tiles: tiles ?? [] }, inUse: [], pressed: undefined, command: undefined };
+  return {
+    ...view,
+    sheet: sheet && { ...sheet, tiles: tiles ?? [] },
+    inUse: [],
+    gone: [],
+    pressed: undefined,
+    command: undefined,
+  };
 }

@@ -116,6 +116,10 @@ export const itemsOn: (db: Db, worktop: WorktopId) => readonly Item[] = kept("it
   readItems(db, "worktop = ? AND seen = 1", worktop),
 );
 
+/** Of these, the things that are no longer where they lay, and that Vuoto put nowhere: somebody took, renamed or deleted them. */
+export const takenByOthers = (db: Db, worktop: WorktopId, ids: readonly string[]): Item[] =>
+  readItems(db, "worktop = ? AND seen = 0 AND id IN (SELECT value FROM json_each(?))", worktop, JSON.stringify(ids));
+
 const lying = kept("lying", ["item", "folder"], (db) => {
   const items = (["desktop", "downloads"] as const).flatMap((worktop) => itemsOn(db, worktop));
   return {

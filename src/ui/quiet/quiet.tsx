@@ -107,7 +107,7 @@ export function Quiet({ told, sheet: paper }: { told: Told<QuietView>; sheet?: s
 
 /** What is not as one might think: what arrived, what is in use, when it ends. */
 function State({ view, busy, onShow }: { view: QuietView; busy: boolean; onShow: (asked: Asked) => void }) {
-  const { arrived, inUse, until, level, kinds, along } = view;
+  const { arrived, inUse, gone, until, level, kinds, along } = view;
   const again = { level, kinds, along };
   return (
     <>
@@ -141,6 +141,14 @@ function State({ view, busy, onShow }: { view: QuietView; busy: boolean; onShow:
           <button type="button" className="doing" disabled={busy} onClick={() => onShow(again)}>
             take {arrived === 1 ? "it" : "them"} away too
           </button>
+        </p>
+      )}
+      {gone.length > 0 && (
+        <p className="mb-3 border-l-4 border-let-go pl-3 text-small">
+          {gone.length === 1 ? "1 thing is" : `${gone.length} things are`} no longer where{" "}
+          {gone.length === 1 ? "it was" : "they were"} put, {view.goneFrom}: <bdi>{gone.slice(0, 3).join(", ")}</bdi>
+          {gone.length > 3 ? ` and ${gone.length - 3} more` : ""}. Somebody moved, renamed or deleted{" "}
+          {gone.length === 1 ? "it" : "them"}; Vuoto did not.
         </p>
       )}
       {inUse.length > 0 && (

@@ -68,6 +68,8 @@ export async function readWorktop({ folder, known, only }: ReadWorktop, context:
   const base = Buffer.from(bytesOfRaw(folder));
   let names: Buffer[];
   try {
+    // A link in its place leads where nothing may be moved.
+    if (!fs.lstatSync(base).isDirectory()) return undefined;
     names = only === undefined ? fs.readdirSync(base, { encoding: "buffer" }) : [Buffer.from(bytesOfRaw(only))];
   } catch {
     return undefined;
