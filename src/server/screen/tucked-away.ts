@@ -77,6 +77,7 @@ function tuck(engine: Engine, desktop: Worktop, items: readonly Item[], from: Sh
  * name that it had on the desktop.
  */
 function moves(engine: Engine, items: readonly Item[], folder: Raw): Step[] {
+  if (items.length === 0) return [];
   const taken = new Set<Raw>(engine.disk.list(folder)?.map((entry) => entry.name) ?? []);
   const names = readRecords<{ name: string }>(engine.db, "name");
   return items.flatMap((item): Step[] => {
