@@ -12,6 +12,11 @@ test("some kinds go out of sight, seen before it is done; one comes back by itse
   const screen = page.getByRole("img", { name: /^the screen/ });
   const inSight = async () => Number(/: (\d+) icons/.exec((await screen.getAttribute("aria-label")) ?? "")?.[1]);
   const all = await inSight();
+  const drawn = () => page.evaluate(() => document.querySelector("canvas")!.toDataURL());
+  // Its pictures come one by one.
+  await page.waitForLoadState("networkidle");
+  await page.waitForTimeout(600);
+  const pixels = await drawn();
   await expect(page).toHaveTitle("Vuoto");
 
   await page.getByRole("button", { name: /^some kinds/ }).click();
@@ -42,6 +47,8 @@ test("some kinds go out of sight, seen before it is done; one comes back by itse
   await expect(page.getByRole("heading", { name: "Everything is in sight" })).toBeVisible();
   expect(await inSight()).toBe(all);
   await expect(page).toHaveTitle("Vuoto");
+  await page.mouse.move(0, 0);
+  await expect.poll(async () => (await drawn()) === pixels).toBe(true);
   expect(vuoto.changes(before)).toEqual([]);
 });
 

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { weekdays } from "@/core/quiet/occasions";
+import { type Doubt, weekdays } from "@/core/quiet/occasions";
 import type { QuietLevel } from "@/core/screen/state";
 import { kinds } from "@/core/survey/kinds";
 import { itemRef, itemRefs, type ReportJson, trial } from "./items";
@@ -123,6 +123,8 @@ export interface QuietAnswer {
   outOfSight: { name: string; path: string }[];
   /** What ends within two minutes, by its title, or null where that is what was taken out of sight by hand. */
   endsSoon?: { title: string | null; at: string };
+  /** When it ends cannot be told: the clock was set back, or the zone changed under an occasion. All stays out of sight. */
+  doubt?: Doubt;
   /** How many things arrived since. */
   arrived: number;
   /** How many things are in sight still as a program has them open. */

@@ -1,6 +1,6 @@
 import type { SuggestedHome } from "@/contract/homes";
 import type { PlannedHome } from "@/core/homes/filing-plan";
-import type { Weekday } from "@/core/quiet/occasions";
+import type { Doubt, Weekday } from "@/core/quiet/occasions";
 import type { QuietLevel } from "@/core/screen/state";
 import type { Keys } from "@/core/settings/keys";
 import type { FindingKind } from "@/core/survey/findings";
@@ -257,8 +257,8 @@ export interface QuietView {
   along: boolean;
   /** When everything comes back by itself, in words. */
   until?: string;
-  /** Its clock was set back: when it ends cannot be told. */
-  doubt: boolean;
+  /** When it ends cannot be told: the clock was set back, or the zone changed under an occasion. */
+  doubt?: Doubt;
   /** All that lies on the desktop, in sight or out of it. */
   sheet?: SheetView;
   /** Whether the screen says where its icons lie; if not, they are laid out by age. */

@@ -76,7 +76,7 @@ export function quietCommands(program: Command, given: Given): void {
     .description("how much is shown, and what is out of sight")
     .action(() =>
       show("quiet/status", {}, (answer) => {
-        const { level, outOfSight, arrived, inUse, until, believed, endsSoon, gone } = answer;
+        const { level, outOfSight, arrived, inUse, until, believed, endsSoon, gone, doubt } = answer;
         const counted = (n: number) => words().counted(n, "thing is", "things are");
         const ends = until === null ? "" : ` It ends ${words().clock(Date.parse(until))}.`;
         if (believed === "otherwise") out(`The level is ${level}, but the screen says that it shows its icons.${ends}`);
@@ -85,6 +85,10 @@ export function quietCommands(program: Command, given: Given): void {
             `The screen was asked to hide ${words().counted(outOfSight.length, "icon")}; nobody can say whether it did.${ends}`,
           );
         else out(`The level is ${level}. ${counted(outOfSight.length)} out of sight; ${arrived} arrived since.${ends}`);
+        if (doubt)
+          out(
+            `${doubt === "clock" ? "The clock was set back" : "The time zone changed under an occasion"}, so it cannot be told what is over. All stays out of sight until you say.`,
+          );
         if (endsSoon)
           out(
             `${endsSoon.title === null ? "Everything comes back" : `“${endsSoon.title}” ends`} ${words().clock(Date.parse(endsSoon.at))}. vuoto quiet longer lets it go on.`,

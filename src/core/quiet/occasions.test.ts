@@ -1,5 +1,5 @@
 import { describe, expect, test } from "vitest";
-import { barer, dueNow, type Holding, nextPeriods, type Occasion, periodAt, underWay, weeklyRule } from "./occasions";
+import { barer, doubtOf, dueNow, type Holding, nextPeriods, type Occasion, periodAt, underWay, weeklyRule } from "./occasions";
 
 const at = (day: number, hours: number, minutes = 0) => new Date(2026, 10, day, hours, minutes).getTime();
 const work: Occasion = {
@@ -125,5 +125,19 @@ describe("what should hold now", () => {
       began: ["a"],
       holding: { before: { level: "everything" } },
     });
+  });
+});
+
+describe("in doubt what is out of sight stays so", () => {
+  const held = { started: { work: 1000 }, before: { level: "everything" as const, kinds: [] }, since: 5000, zone: "Europe/Oslo" };
+  test("a clock that was set back says nothing", () => {
+    expect(doubtOf([], held, { now: 5000 - 61_000, zone: "Europe/Oslo" })).toBe("clock");
+    expect(doubtOf([], held, { now: 5000 - 59_000, zone: "Europe/Oslo" })).toBeUndefined();
+  });
+  test("nor does another zone by which something is over; where it is still under way there is no doubt", () => {
+    expect(doubtOf([], held, { now: 6000, zone: "America/Lima" })).toBe("zone");
+    expect(doubtOf([{ id: "work" }], held, { now: 6000, zone: "America/Lima" })).toBeUndefined();
+    expect(doubtOf([], { ...held, zone: undefined }, { now: 6000, zone: "America/Lima" })).toBeUndefined();
+    expect(doubtOf([], null, { now: 0, zone: "America/Lima" })).toBeUndefined();
   });
 });

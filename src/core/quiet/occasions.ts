@@ -124,15 +124,35 @@ export const holding = z.object({
   started: z.record(z.string(), z.number()),
   before: z.object({ level: z.enum(["everything", "some kinds", "what stays", "bare"]), kinds: z.array(z.enum(kinds)) }),
   since: z.number(),
+  /** The time zone in which it was set (IANA). */
+  zone: z.string().optional(),
 });
 export type Holding = z.infer<typeof holding>;
 
 /** What is to be done about occasions now: show something, with what they hold from then on; or nothing. */
 export interface Due {
   show?: Wanted;
-  holding: Omit<Holding, "since"> | null;
+  holding: Omit<Holding, "since" | "zone"> | null;
   began: string[];
   ended: string[];
+}
+
+/** Why nothing can be said about ends: a clock that was set back; a zone that changed, by which something is over that was not by the other. */
+export type Doubt = "clock" | "zone";
+
+/**
+ * Whether it can be told what ended. In doubt what is out of sight stays so: a start is believed, as it shows less.
+ * `slackMs`: by so much clocks are put right.
+ */
+export function doubtOf(
+  now: readonly { id: string }[],
+  held: Holding | null,
+  at: { now: number; zone: string; slackMs?: number },
+): Doubt | undefined {
+  if (!held) return undefined;
+  if (held.since > at.now + (at.slackMs ?? 60_000)) return "clock";
+  const isOver = (id: string) => !now.some((one) => one.id === id);
+  return held.zone !== undefined && held.zone !== at.zone && Object.keys(held.started).some(isOver) ? "zone" : undefined;
 }
 
 /**

@@ -254,6 +254,23 @@ describe("two minutes before an end", () => {
   });
 });
 
+test("another time zone ends nothing by itself; the next start, or the person, does", async () => {
+  await addOccasion(engine, { title: "Work", level: "bare", days: ["TH"], from: "08:00", to: "10:00" });
+  await become(at(26, 8, 30));
+  expect(inSight()).toEqual([]);
+  engine.wordsOf.timeZone = "Pacific/Auckland";
+  await become(at(26, 10, 30));
+  expect(inSight()).toEqual([]);
+  expect(quietView(engine).doubt).toBe("zone");
+  await quiet(engine, { level: "everything" });
+  expect(inSight()).toHaveLength(3);
+  await changeOccasion(engine, { occasion: "presenting", does: "start" });
+  expect(inSight()).toEqual([]);
+  expect(quietView(engine).doubt).toBeUndefined();
+  await changeOccasion(engine, { occasion: "presenting", does: "end" });
+  expect(inSight()).toHaveLength(3);
+});
+
 test("the clock is looked at only while something is to begin or to end by it", async () => {
   for (const { id } of occasionList(engine)) await changeOccasion(engine, { occasion: id, does: "remove" });
   let looked = 0;

@@ -6,6 +6,8 @@ import type { Plan, Step } from "@/core/ledger/step";
 import { Problem } from "@/core/problem";
 import { hiddenBy } from "@/core/quiet/levels";
 import {
+  type Doubt,
+  doubtOf,
   dueNow,
   type Given,
   type Holding,
@@ -22,7 +24,6 @@ import { launcherFollows } from "../settings/launcher";
 import { iconsOf, planShown } from "./quiet";
 
 const holdingKey = "holding";
-const clockSlackMs = 60_000;
 /** So much longer where nobody said until when. */
 export const longerMs = 30 * 60_000;
 
@@ -163,14 +164,23 @@ function planChange(engine: Engine, { occasion: named, does, until }: OccasionIn
   }
 }
 
+/** What is under way now, and what is held because of it. */
+function standing(engine: Reading) {
+  const held = readRecord<Holding>(engine.db, holdingKey);
+  const now = occasionsNow(engine).flatMap(({ id, occasion, period }) => (period ? [{ id, occasion, period }] : []));
+  return { held, now, doubt: doubtOf(now, held, { now: engine.now(), zone: engine.wordsOf.timeZone }) };
+}
+
+/** Why it cannot be told whether an occasion ended, where it cannot. */
+export const occasionDoubt = (engine: Reading): Doubt | undefined => standing(engine).doubt;
+
 /** What is due now because an occasion began or ended; undefined where nothing is. */
 function dueOf(engine: Reading) {
-  const held = readRecord<Holding>(engine.db, holdingKey);
-  // A clock that was set back says nothing about ends: what is out of sight stays so.
-  if (held && held.since > engine.now() + clockSlackMs) return undefined;
-  const now = occasionsNow(engine).flatMap(({ id, occasion, period }) => (period ? [{ id, occasion, period }] : []));
+  const { held, now, doubt } = standing(engine);
+  if (doubt === "clock") return undefined;
   const due = dueNow(now, held, readScreen(engine.db).shown);
-  return due && { due, held };
+  // What is over by another zone alone ends with the next start, or when the person says.
+  return due && (doubt === undefined || due.began.length > 0) ? { due, held } : undefined;
 }
 
 /** Lets hold what should, of all occasions under way. Answers what was done; undefined where nothing was due. */
@@ -188,7 +198,7 @@ function planHold(engine: Engine): Plan {
     type: "set",
     key: holdingKey,
     from: held as unknown as Json,
-    to: due.holding && ({ ...due.holding, since } as unknown as Json),
+    to: due.holding && ({ ...due.holding, since, zone: engine.wordsOf.timeZone } as unknown as Json),
   });
   const titles = new Map(occasionsNow(engine).map(({ id, occasion }) => [id, occasion.title]));
   const named = (ids: string[]) => ids.map((id) => `“${titles.get(id) ?? "an occasion"}”`).join(" and ");

@@ -5,6 +5,7 @@ import type { Engine } from "../engine";
 import { screenOf } from "../screen/screens";
 import { itemsOn } from "../survey/items";
 import { endingSoon } from "./longer";
+import { occasionDoubt } from "./occasions";
 import { quietNow } from "./quiet";
 
 /** How it stands, as data, of a screen that was asked, where it can be. */
@@ -15,7 +16,7 @@ export async function askedStatus(engine: Engine): Promise<QuietAnswer> {
 
 /** How it stands, as data. */
 export function quietStatus(engine: Engine): QuietAnswer {
-  const { shown, outOfSight, arrived, left, gone, believed } = quietNow(engine);
+  const { shown, outOfSight, arrived, left, gone, doubt, believed } = quietNow(engine);
   const iso = (at: number | null) => (at === null || at === 0 ? null : new Date(at).toISOString());
   const ending = endingSoon(engine);
   return {
@@ -25,6 +26,7 @@ export function quietStatus(engine: Engine): QuietAnswer {
     since: iso(shown.since),
     until: iso(shown.until),
     endsSoon: ending && { title: ending.occasion?.title ?? null, at: new Date(ending.at).toISOString() },
+    doubt: doubt ? "clock" : occasionDoubt(engine),
     outOfSight: outOfSight.map((item) => ({ name: item.label, path: shownName(item.path) })),
     arrived,
     inUse: left.length,

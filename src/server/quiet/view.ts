@@ -11,7 +11,7 @@ import { commandWords, shellLine } from "../settings/command-line";
 import { pointersInWords } from "../settings/view";
 import { placesOn } from "../survey/survey";
 import { sheetView } from "../survey/tile";
-import { type OccasionNow, occasionsNow } from "./occasions";
+import { type OccasionNow, occasionDoubt, occasionsNow } from "./occasions";
 import { iconsOf, quietNow } from "./quiet";
 
 /** How much the screen shows, all that lies on the desktop, and what is out of sight. */
@@ -29,7 +29,7 @@ export function quietView(engine: Engine): QuietView {
     kinds: shown.kinds,
     along: shown.along,
     until: shown.until === null ? undefined : engine.words().clock(shown.until),
-    doubt,
+    doubt: doubt ? "clock" : occasionDoubt(engine),
     sheet: sheet && sheetView(engine, sheet),
     positioned: sheet?.positioned ?? false,
     stays: iconsOf(engine).flatMap(({ id, stays }) => (stays ? [id] : [])),

@@ -111,16 +111,17 @@ function State({ view, busy, onShow }: { view: QuietView; busy: boolean; onShow:
   const again = { level, kinds, along };
   return (
     <>
-      {until && (
+      {view.doubt ? (
         <p className="mb-3 border-l-4 border-ink pl-3 text-small">
-          {view.doubt ? (
-            <>This computer's clock was set back, so it cannot be told when it ends. All stays out of sight until you say.</>
-          ) : (
-            <>
-              Everything comes back: <b className="font-semibold">{until}</b>.
-            </>
-          )}
+          {view.doubt === "clock" ? "This computer's clock was set back" : "This computer's time zone changed under an occasion"},
+          so it cannot be told what is over. All stays out of sight until you say.
         </p>
+      ) : (
+        until && (
+          <p className="mb-3 border-l-4 border-ink pl-3 text-small">
+            Everything comes back: <b className="font-semibold">{until}</b>.
+          </p>
+        )
       )}
       {view.believed === "asked" && (
         <p className="mb-3 border-l-4 border-ink pl-3 text-small">
