@@ -258,3 +258,43 @@ test("the table sorts, narrows and groups with true counts; the tide line choose
   await expect(chosen.getByRole("heading")).toHaveText(`${shown} things chosen`);
   expect(await violations(page)).toEqual([]);
 });
+
+test("quiet is accessible in each of its states: an occasion about to end, its dialogs, icons chosen, all out of sight, the screen shared", async ({
+  page,
+  vuoto,
+}) => {
+  await page.goto(`${vuoto.base}/quiet`);
+  await settled(page);
+  await page.getByRole("button", { name: /^change.*sharing/ }).click();
+  await page.getByLabel("It begins and ends by itself").check();
+  expect(await violations(page, dialog)).toEqual([]);
+  await page.keyboard.press("Escape");
+  await page.getByRole("button", { name: /^some kinds/ }).click();
+  await page.getByRole("checkbox", { name: /^shortcuts/ }).check();
+  expect(await violations(page)).toEqual([]);
+  expect(vuoto.command("quiet", "on", "--until", "1m").status).toBe(0);
+  await expect(page.getByRole("contentinfo")).toContainText("half an hour longer");
+  expect(await violations(page)).toEqual([]);
+  await page.getByRole("contentinfo").getByRole("button", { name: "half an hour longer" }).click();
+  await expect(page.getByRole("contentinfo")).toContainText("It goes on until");
+
+  await page.goto(`${vuoto.base}/screen`);
+  const desktop = page.getByRole("listbox", { name: /: 0 icons in sight$/ });
+  await expect(desktop).toBeVisible();
+  expect(await violations(page)).toEqual([]);
+  await page.getByRole("button", { name: /out of sight$/ }).click();
+  expect(await violations(page, dialog)).toEqual([]);
+  await page.keyboard.press("Escape");
+  await page.keyboard.press("q");
+  await expect(page.getByRole("listbox", { name: /: [1-9]\d* icons in sight$/ })).toBeVisible();
+  await page.getByRole("listbox").focus();
+  await page.keyboard.press("Control+a");
+  await expect(page.getByText(/^\d+ icons chosen$/)).toBeVisible();
+  expect(await violations(page)).toEqual([]);
+
+  expect(vuoto.command("occasion", "start", "sharing the screen").status).toBe(0);
+  await page.goto(`${vuoto.base}/sitting`);
+  await expect(page.getByRole("heading", { name: /under way/ })).toBeVisible();
+  expect(await violations(page)).toEqual([]);
+  expect(vuoto.command("occasion", "end", "sharing the screen").status).toBe(0);
+});

@@ -22,6 +22,13 @@ export function Quiet({ told, sheet: paper }: { told: Told<QuietView>; sheet?: s
   const live = useLive();
   const [busy, setBusy] = useState(false);
   const [tried, setTried] = useState<Tried>();
+  // What was tried before it changed is no trial of what is shown now.
+  const how = `${view.level} ${view.kinds.join()}`;
+  const [lastHow, setLastHow] = useState(how);
+  if (lastHow !== how) {
+    setLastHow(how);
+    setTried(undefined);
+  }
   const [looked, setLooked] = useState<string>();
   const close = useCallback(() => setLooked(undefined), []);
   const [box, size] = useSize<HTMLDivElement>({ width: 716, height: 520 });
