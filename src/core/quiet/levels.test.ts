@@ -19,8 +19,8 @@ describe("what is out of sight", () => {
     expect(hiddenBy({ ...shown, level: "what stays" }, icons)).toEqual(["a", "c", "d"]);
     expect(hiddenBy({ ...shown, level: "bare" }, icons)).toEqual(["a", "b", "c", "d"]);
   });
-  test("kinds count with the level that is about them alone", () => {
-    expect(hiddenBy({ ...shown, level: "what stays", kinds: ["text"] }, icons)).toEqual(["a", "c", "d"]);
+  test("kinds count with the level that is about them, and with what stays, where that began over them", () => {
+    expect(hiddenBy({ ...shown, level: "what stays", kinds: ["text"] }, icons)).toEqual(["a", "b", "c", "d"]);
     expect(hiddenBy({ ...shown, kinds: ["text"] }, icons)).toEqual([]);
   });
   test("one by one, whatever the level; and back, in spite of it", () => {

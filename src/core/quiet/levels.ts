@@ -30,7 +30,8 @@ export function hiddenBy({ level, kinds: hide, apart, despite }: HowMuch, icons:
   const byLevel: Record<QuietLevel, (icon: Icon) => boolean> = {
     everything: () => false,
     "some kinds": ({ kind }) => hide.includes(kind),
-    "what stays": ({ stays }) => !stays,
+    // With kinds, where an occasion began over these: it shows no more than there was.
+    "what stays": ({ stays, kind }) => !stays || hide.includes(kind),
     bare: () => true,
   };
   const [away, kept] = [new Set(apart), new Set(despite)];

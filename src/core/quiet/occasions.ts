@@ -112,11 +112,11 @@ export const endsSoon = (end: number, now: number): boolean => end > now && end 
 const bareness: Record<QuietLevel, number> = { everything: 0, "some kinds": 1, "what stays": 2, bare: 3 };
 type Wanted = Pick<HowMuch, "level" | "kinds">;
 
-/** The barer of two; of kinds and kinds, both. */
+/** The barer of two; what either hides by kind, the outcome hides too. */
 export function barer(a: Wanted, b: Wanted): Wanted {
-  if (a.level === "some kinds" && b.level === "some kinds")
-    return { level: "some kinds", kinds: kinds.filter((kind) => a.kinds.includes(kind) || b.kinds.includes(kind)) };
-  return bareness[b.level] > bareness[a.level] ? b : a;
+  const { level } = bareness[b.level] > bareness[a.level] ? b : a;
+  const hides = level === "some kinds" || level === "what stays";
+  return { level, kinds: hides ? kinds.filter((kind) => a.kinds.includes(kind) || b.kinds.includes(kind)) : [] };
 }
 
 /** What the occasions that are under way hold: since when each, what was shown before the first, and the moment it was set. */

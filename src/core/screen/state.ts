@@ -4,7 +4,7 @@ import { kinds } from "../survey/kinds";
 /** How much is shown, since when, and which items are out of sight. */
 const shown = z.object({
   level: z.enum(["everything", "some kinds", "what stays", "bare"]),
-  /** With "some kinds": these are out of sight. */
+  /** With "some kinds": these are out of sight; with "what stays", these too. */
   kinds: z.array(z.enum(kinds)),
   /** Things that were taken out of sight one by one, whatever the level. */
   apart: z.array(z.string()),

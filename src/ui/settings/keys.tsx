@@ -43,7 +43,7 @@ function KeyToSet({ name, at }: { name: CommandName; at: string }) {
     <li className="break-inside-avoid border-b border-line py-1.5">
       <div className="flex items-center gap-3">
         <span className="w-9 shrink-0">
-          <Key>{drawnKey(at)}</Key>
+          {at === "" ? <span className="text-small text-ink-2">none</span> : <Key>{drawnKey(at)}</Key>}
         </span>
         <span className="min-w-0 flex-1">{does}</span>
         {setting ? (
