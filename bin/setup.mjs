@@ -144,6 +144,7 @@ export async function ensureBundles() {
         serve: "src/server/serve.ts",
         worker: "src/server/jobs/worker.ts",
         carrier: "src/server/jobs/carrier-thread.ts",
+        look: "src/server/looks/look-process.ts",
       },
       // What a command does not need is not read.
       { sourcemap: true, splitting: true, chunkNames: "chunks/[name]-[hash]" },

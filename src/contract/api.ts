@@ -24,6 +24,7 @@ import {
   trashRestoreInput,
   undoInput,
 } from "./ledger";
+import { type LooksAnswers, lookInput } from "./looks";
 import { type QuietAnswers, quietApi } from "./quiet";
 import { backupInput, keyInput, launcherInput, type SettingsAnswers, screenInput, useScreenInput } from "./settings";
 import {
@@ -31,6 +32,7 @@ import {
   giveInput,
   givenInput,
   letGoInput,
+  lookedInput,
   type SittingAnswers,
   sittingInput,
   stayInput,
@@ -77,7 +79,7 @@ export const api = {
   "sitting/let-go": letGoInput,
   "sitting/give": giveInput,
   "sitting/given": givenInput,
-  "sitting/thing": thingInput,
+  "sitting/thing": lookedInput,
   "sitting/end": sittingInput,
   "depots/list": nothing,
   "depots/add": addDepotInput,
@@ -86,6 +88,7 @@ export const api = {
   "depots/check": checkInput,
   "depots/show": checkInput,
   "depots/restore": parcelRestoreInput,
+  "looks/look": lookInput,
   ...quietApi,
   "ledger/list": entriesInput,
   "ledger/undo": undoInput,
@@ -111,6 +114,7 @@ export const api = {
 
 /** What each of them answers. */
 type Answers = FrameAnswers &
+  LooksAnswers &
   SurveyAnswers &
   HomesAnswers &
   SittingAnswers &

@@ -24,6 +24,8 @@ export const letGoInput = z.object({ items: itemRefs, ...ofSitting, ...trial });
 export type LetGoInput = z.infer<typeof letGoInput>;
 
 export const thingInput = z.object({ item: z.string().min(1).max(64) });
+/** `wait`: however long it takes to look at it. */
+export const lookedInput = thingInput.extend({ wait: z.boolean().optional() });
 export const sittingInput = z.object({ sitting: z.string().min(1).max(64) });
 
 /** The acts by which a verdict is given in a sitting, and by which one is taken back. */

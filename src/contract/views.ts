@@ -5,6 +5,7 @@ import type { QuietLevel } from "@/core/screen/state";
 import type { Keys } from "@/core/settings/keys";
 import type { FindingKind } from "@/core/survey/findings";
 import type { Kind } from "@/core/survey/kinds";
+import type { LookView } from "./looks";
 
 /** What the views are given. */
 export type Verdict = "stay" | "put away" | "archive" | "wait" | "let go";
@@ -134,14 +135,6 @@ export interface SweepView {
   shareOf?: Record<string, number>;
 }
 
-export type LookView =
-  | { form: "picture" }
-  | { form: "text"; lines: string[]; whole: boolean }
-  | { form: "table"; cells: string[][]; rows?: number; columns: number }
-  | { form: "sound" | "video"; type: string }
-  | { form: "folder"; names: string[]; more: number }
-  | { form: "none" };
-
 export interface ThingView {
   id: string;
   name: string;
@@ -149,6 +142,8 @@ export interface ThingView {
   facts: string[];
   proofs: { title: string; text: string }[];
   look: LookView;
+  /** It is not read yet: it takes a while, and can be waited for. */
+  late?: true;
   homes: { id: string; title: string; why: string }[];
   /** Whether it is out of sight; undefined of what does not lie on the desktop, which alone is on a screen. */
   outOfSight?: boolean;

@@ -13,6 +13,7 @@ import type { FoundElsewhere } from "./jobs/work/find-elsewhere";
 import type { FoundInside } from "./jobs/work/find-inside";
 import type { Workers } from "./jobs/workers";
 import type { Ledger } from "./ledger/ledger";
+import type { LookingApart } from "./looks/looking-apart";
 
 /** What a question about an account needs: its places, its record, the time, and words. */
 export interface Reading {
@@ -47,6 +48,8 @@ export interface Engine extends Reading {
   events: Events;
   jobs: Jobs;
   workers: Workers;
+  /** Where files are looked at whose form could do harm. */
+  looking: LookingApart;
   /** What other programs have open. */
   inUse: UseLooks;
   /** How many things on each worktop are hidden by agreement, and no icons. */

@@ -23,6 +23,7 @@ import { syncFolders } from "./jobs/work/sync-folders";
 import { Workers } from "./jobs/workers";
 import { Ledger } from "./ledger/ledger";
 import { Looking } from "./looking";
+import { LookingApart } from "./looks/looking-apart";
 import { prove } from "./survey/prove";
 
 export interface EngineOptions {
@@ -89,6 +90,7 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
     events,
     jobs: new Jobs(events, clock),
     workers,
+    looking: new LookingApart(),
     // A single command is done before a thread would have begun.
     inUse: new UseLooks(options.lasting === true ? () => workers.scanOpenFiles() : scanOpenFiles),
     ledger: new Ledger({
@@ -123,6 +125,7 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
     lookLater: () => looking.soon(),
     async close() {
       engine.closing = true;
+      engine.looking.end();
       await looking.end();
       await engine.ledger.idle();
       await engine.workers.stop();

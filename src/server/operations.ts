@@ -34,6 +34,7 @@ import { later, ledgerList, stepsInWords } from "./ledger/list";
 import { trashList } from "./ledger/trash-list";
 import { restoreFromTrash } from "./ledger/trash-restore";
 import { again, undo } from "./ledger/undo";
+import { look } from "./looks/look";
 import { forgetPictures } from "./looks/picture-cache";
 import { operateFrom } from "./operate";
 import { quietOperations } from "./quiet/operations";
@@ -111,8 +112,9 @@ const operations: { [P in ApiPath]: Operation<P> } = {
   "sitting/let-go": letGo,
   "sitting/give": (engine, input) => give(engine, input, (act, asked) => operate(engine, act, asked)),
   "sitting/given": given,
-  "sitting/thing": (engine, input) => thing(engine, input.item),
+  "sitting/thing": (engine, input) => thing(engine, input.item, input.wait),
   "sitting/end": (engine, input) => sittingEnd(engine, input.sitting),
+  "looks/look": look,
   "depots/list": (engine) => listDepots(engine),
   "depots/add": addDepot,
   "depots/remove": removeDepot,

@@ -2,7 +2,7 @@ import type { Command } from "commander";
 import { Problem } from "@/core/problem";
 import { settlingKinds } from "@/core/survey/findings";
 import type { Given } from "../given";
-import { printLeftOut, printPlaces, printSurvey } from "../print";
+import { out, printLeftOut, printPlaces, printSurvey } from "../print";
 import { folderWord } from "../words-given";
 
 /** The commands for what lies there and what of it can go. */
@@ -25,6 +25,21 @@ export function surveyCommands(program: Command, given: Given): void {
         },
       );
     });
+  program
+    .command("look")
+    .argument("<item>")
+    .description("what is in a thing: its pages, sheets, entries, and the beginning of its text")
+    .action((name: string) =>
+      withLink(
+        (link, account) => link.ask("looks/look", { item: items(account, [name])[0]! }),
+        ({ name: label, form, kind, facts, why, text }) => {
+          out([label, kind, form, ...facts].join(", "));
+          if (why) out(`It cannot be shown: ${why}.`);
+          if (text) out(text);
+          return 0;
+        },
+      ),
+    );
   program
     .command("settle")
     .argument("<finding>", settlingKinds.join(", "))

@@ -151,6 +151,7 @@ describe("emptying the trash", () => {
       "jobs/cancel": () => ({ job: "none" }),
       "quiet/add-occasion": () => ({ title: "Painting", level: "bare" }),
       "quiet/occasion": () => ({ occasion: "Painting", does: "start" }),
+      "looks/look": () => ({ item: idsOn(e)[0]! }),
       // On a screen that Vuoto draws itself; the next one asked is on the account's own again.
       "quiet/place": () => {
         writeRecord(e.db, "setting:screen", "simulated");

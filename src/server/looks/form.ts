@@ -1,4 +1,4 @@
-import type { LookView } from "@/contract/views";
+import type { LookView } from "@/contract/looks";
 import type { Engine } from "../engine";
 import type { Item } from "../survey/items";
 

@@ -6,7 +6,8 @@ import { useOf } from "../disk/in-use";
 import type { Engine, Reading } from "../engine";
 import { fitsOf } from "../homes/belonging";
 import { homes } from "../homes/homes";
-import { lookOf } from "../looks/looks";
+import { factsOf } from "../looks/facts";
+import { lookOf, lookSoon } from "../looks/looks";
 import { isOutOfSight } from "../quiet/quiet";
 import { type Item, itemById, itemsOn, itemsSettledIn } from "../survey/items";
 import { comparedInWords } from "../survey/spent";
@@ -95,15 +96,13 @@ export async function sittingView(engine: Engine, of?: string): Promise<SittingV
 }
 
 /** One thing: what it looks like, its facts, what is known about it, and the homes that fit. */
-export async function thing(engine: Engine, id: string): Promise<ThingView> {
+export async function thing(engine: Engine, id: string, wait?: boolean): Promise<ThingView> {
   const item = itemById(engine.db, id);
   if (!item?.worktop) throw new Problem("unknown-item", { name: item?.label });
   const words = engine.words();
   const titles = new Map(homes(engine).map((home) => [home.id, home.title]));
-  const look = await lookOf(engine, item);
-  const facts: string[] = [item.kind];
-  if (look.form === "table" && look.rows)
-    facts.push(`${words.counted(look.rows, "row")} by ${words.counted(look.columns, "column")}`);
+  const { look, late } = wait ? { look: await lookOf(engine, item) } : await lookSoon(engine, item);
+  const facts: string[] = [item.kind, ...factsOf(look, words)];
   if (item.facts.width) facts.push(`${item.facts.width} by ${item.facts.height} pixels`);
   facts.push(
     item.identity.type === "folder"
@@ -120,6 +119,7 @@ export async function thing(engine: Engine, id: string): Promise<ThingView> {
     facts,
     proofs: await proofsOf(engine, item),
     look,
+    late,
     homes: fitsOf(engine.belonging, item).map((fit) => ({ id: fit.home, title: titles.get(fit.home) ?? "", why: fit.why })),
     outOfSight: item.worktop === "desktop" ? isOutOfSight(engine, item) : undefined,
   };

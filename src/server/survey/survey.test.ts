@@ -106,7 +106,7 @@ gzip.open(at + "readings.csv.gz", "wb").write(b"a,b")
   );
   expect(kinds).toEqual(["table", "text", "talk", "table", "archive", "archive", "archive", "text", "table"]);
   for (const name of ["tides", "gauge.1.gz", "readings.csv.gz"])
-    expect(await lookOf(engine, itemNamed(engine, name)), name).toMatchObject({ form: "none" });
+    expect(await lookOf(engine, itemNamed(engine, name)), name).toMatchObject({ form: "bytes" });
 });
 
 describe("findings", () => {

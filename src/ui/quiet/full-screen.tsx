@@ -12,6 +12,7 @@ import { useKeys } from "../kit/keys";
 import { LiveProvider, useLive } from "../kit/live";
 import { icons } from "../kit/numbers";
 import { useSize } from "../kit/size";
+import { WordsProvider } from "../kit/words";
 import { CloserLook } from "../sitting/closer-look";
 import { awayWords } from "./away-words";
 import { Desktop } from "./desktop";
@@ -22,10 +23,12 @@ import { awayBy, drawnBy, screenHeight } from "./shown";
 export function FullScreen({ told, frame }: { told: Told<QuietView>; frame: FrameView }) {
   return (
     <LiveProvider drawn={frame}>
-      <InBrowser>
-        <TabSign />
-        <Screen told={told} />
-      </InBrowser>
+      <WordsProvider of={frame.words}>
+        <InBrowser>
+          <TabSign />
+          <Screen told={told} />
+        </InBrowser>
+      </WordsProvider>
     </LiveProvider>
   );
 }

@@ -1,20 +1,49 @@
 import { useState } from "react";
 import type { ThingView } from "@/contract/views";
+import { ask } from "../kit/ask";
 import { Glyph } from "../plan/glyph";
+import { Archive, Bytes, Letter, Pages, Pointer, Sheets, Slides, Track } from "./looks";
 
-/** A thing's content, as large as the room allows; where it cannot be shown, the facts and a plain sentence. */
+/** A thing's content, as large as the room allows; what takes a while to be read can be waited for. */
 export function Look({ thing }: { thing: ThingView }) {
+  return thing.late ? <Late key={thing.id} thing={thing} /> : <Content thing={thing} />;
+}
+
+function Late({ thing }: { thing: ThingView }) {
+  const [waiting, setWaiting] = useState(false);
+  const [come, setCome] = useState<ThingView>();
+  if (come) return <Content thing={come} />;
+  const wait = () => {
+    setWaiting(true);
+    ask("sitting/thing", { item: thing.id, wait: true }).then(setCome, () => setWaiting(false));
+  };
+  return (
+    <div className="grid size-full place-content-center justify-items-center gap-4 p-8 text-center">
+      <Glyph kind={thing.kind} width={64} />
+      <p className="max-w-[420px] text-ink-2" role="status">
+        {waiting ? "It is being read." : "It takes a while to be read. What is known about it stands below."}
+      </p>
+      {!waiting && (
+        <button type="button" className="doing" onClick={wait}>
+          wait for it
+        </button>
+      )}
+    </div>
+  );
+}
+
+/** Where it cannot be shown, what is known and a plain sentence. */
+function Content({ thing }: { thing: ThingView }) {
   const { look } = thing;
   if (look.form === "picture")
     return <img src={`/api/looks/picture?item=${thing.id}&size=large`} alt={thing.name} className="size-full object-contain" />;
-  if (look.form === "table")
-    return (
-      <TableLook
-        cells={look.cells}
-        more={(look.rows ?? 0) > look.cells.length || look.rows === undefined}
-        columns={look.columns}
-      />
-    );
+  if (look.form === "table") return <Sheets sheets={look.sheets} />;
+  if (look.form === "pages") return <Pages thing={thing} count={look.count} />;
+  if (look.form === "slides") return <Slides {...look} />;
+  if (look.form === "letter") return <Letter {...look} />;
+  if (look.form === "archive") return <Archive {...look} />;
+  if (look.form === "track") return <Track {...look} name={thing.name} />;
+  if (look.form === "link" || look.form === "shortcut") return <Pointer {...look} kind={thing.kind} />;
   if (look.form === "text")
     return (
       <pre
@@ -40,14 +69,7 @@ export function Look({ thing }: { thing: ThingView }) {
         {look.more > 0 && <p className="mt-3 text-ink-2">and {look.more} more</p>}
       </div>
     );
-  return (
-    <div className="grid size-full place-content-center justify-items-center gap-4 p-8 text-center">
-      <Glyph kind={thing.kind} width={64} />
-      <p className="max-w-[420px] text-ink-2">
-        {sentences[thing.kind] ?? "Its content cannot be shown here. What is known about it stands below."}
-      </p>
-    </div>
-  );
+  return <Bytes thing={thing} why={look.why} head={look.head} />;
 }
 
 /** Played from where it lies, by the browser's own means; what it cannot play is said. */
@@ -73,47 +95,6 @@ function Media({ thing, form }: { thing: ThingView; form: "sound" | "video" }) {
     <div className="grid size-full place-content-center justify-items-center gap-6 p-8">
       <Glyph kind={thing.kind} width={64} />
       <audio key={thing.id} {...played} className="w-[420px] max-w-full" />
-    </div>
-  );
-}
-
-const sentences: Partial<Record<ThingView["kind"], string>> = {
-  shortcut: "A shortcut. Nothing is lost with it: what it leads to stays where it is.",
-  "web link": "A web link. It holds an address and nothing else.",
-  archive: "An archive. What is in it cannot be shown here yet.",
-  installer: "An installer. It is not needed once its program is installed.",
-  sound: "It is named as a sound, and its content is none that is known.",
-  video: "It is named as a video, and its content is none that is known.",
-  "half download": "A download that did not come to its end.",
-};
-
-function TableLook({ cells, more, columns }: { cells: string[][]; more: boolean; columns: number }) {
-  const [head, ...rows] = cells;
-  return (
-    <div tabIndex={0} role="group" aria-label="the table" className="size-full overflow-auto p-6">
-      <table className="w-full font-mono text-[13px]">
-        <thead>
-          <tr className="border-b border-ink">
-            {head?.map((cell, n) => (
-              <th key={n} scope="col" className="pr-5 pb-2 text-left font-bold whitespace-nowrap">
-                {cell}
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {rows.map((row, n) => (
-            <tr key={n}>
-              {row.map((cell, m) => (
-                <td key={m} className="py-[3px] pr-5 whitespace-nowrap tabular-nums">
-                  {cell}
-                </td>
-              ))}
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      {(more || columns > (head?.length ?? 0)) && <p className="mt-3 text-ink-2">The table goes on.</p>}
     </div>
   );
 }

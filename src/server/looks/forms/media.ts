@@ -10,7 +10,7 @@ export const media: Form = {
   shows: ({ kind, identity }) => identity.type === "file" && (kind === "sound" || kind === "video"),
   async look(engine, { path, kind }, signal) {
     const type = await engine.workers.run("mediaType", { path }, { signal, urgent: true });
-    return type ? { form: kind === "video" ? "video" : "sound", type } : { form: "none" };
+    return type ? { form: kind === "video" ? "video" : "sound", type } : engine.looking.look(path, signal);
   },
 };
 
