@@ -69,7 +69,11 @@ async function readerFor(source: Source): Promise<Reader | undefined> {
   const { fileTypeFromBuffer } = await import("file-type");
   const found = (await fileTypeFromBuffer(head))?.mime as string | undefined;
   const isZip = head.subarray(0, 2).toString("latin1") === "PK";
-  const mime = isZip ? ((await typeOfZip(source.fd)) ?? "application/zip") : isTar(head) ? "application/x-tar" : found;
+  // A template is read as what is made from it.
+  const mime = (isZip ? ((await typeOfZip(source.fd)) ?? "application/zip") : isTar(head) ? "application/x-tar" : found)?.replace(
+    /-template$/,
+    "",
+  );
   if (mime && Object.hasOwn(readers, mime)) return readers[mime];
   if (isZip) return zip;
   const text = head.toString("utf8").replace(/^\ufeff/, "");

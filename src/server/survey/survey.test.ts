@@ -105,8 +105,10 @@ gzip.open(at + "readings.csv.gz", "wb").write(b"a,b")
     (name) => itemNamed(engine, name).kind,
   );
   expect(kinds).toEqual(["table", "text", "talk", "table", "archive", "archive", "archive", "text", "table"]);
-  for (const name of ["tides", "gauge.1.gz", "readings.csv.gz"])
-    expect(await lookOf(engine, itemNamed(engine, name)), name).toMatchObject({ form: "bytes" });
+  // By their content, too: a spreadsheet without its sheets is said to be damaged; what is packed alone is one entry.
+  expect(await lookOf(engine, itemNamed(engine, "tides"))).toMatchObject({ form: "bytes", why: expect.stringMatching(/./) });
+  for (const name of ["gauge.1.gz", "readings.csv.gz"])
+    expect(await lookOf(engine, itemNamed(engine, name)), name).toMatchObject({ form: "archive", count: 1 });
 });
 
 describe("findings", () => {
@@ -202,13 +204,18 @@ describe("what is said", () => {
     await engine.lookAgain();
     expect(await lookOf(engine, itemNamed(engine, "t.csv"))).toEqual({
       form: "table",
-      cells: [
-        ["a", "b"],
-        ["1", "x;y"],
-        ["2", "z"],
+      sheets: [
+        {
+          name: "",
+          cells: [
+            ["a", "b"],
+            ["1", "x;y"],
+            ["2", "z"],
+          ],
+          rows: 3,
+          columns: 2,
+        },
       ],
-      rows: 3,
-      columns: 2,
     });
     expect(await lookOf(engine, itemNamed(engine, "e.txt"))).toMatchObject({ form: "text", lines: [""] });
     expect(await lookOf(engine, itemNamed(engine, "page.html"))).toMatchObject({

@@ -34,7 +34,8 @@ export async function tar(source: Source, packed: boolean): Promise<LookView> {
   const entries: ArchiveEntry[] = [];
   let [count, bytes, read, goesOn] = [0, 0, 0, false];
   const reader = extract();
-  const from = fs.createReadStream("", { fd: source.fd, autoClose: false, start: 0 });
+  // A descriptor of its own, which ends with the stream; of the same file, whatever its name leads to now.
+  const from = fs.createReadStream(`/proc/self/fd/${source.fd}`);
   const whole: Readable = packed ? from.pipe(createGunzip()).on("error", (error) => reader.destroy(error)) : from;
   from.on("error", (error) => reader.destroy(error));
   whole.on("data", (part: Buffer) => {
