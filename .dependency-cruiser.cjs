@@ -31,7 +31,10 @@ module.exports = {
       severity: "error",
       from: {
         path: "^src/(server|app)/",
-        pathNot: ["^src/server/(disk|jobs|db|guard|opening|data-file|looks/picture-cache)", "\\.test\\.ts$"],
+        pathNot: [
+          "^src/server/(disk|jobs|db|guard|opening|data-file|looks/(picture-cache|looking-apart|look-process|readers/))",
+          "\\.test\\.ts$",
+        ],
       },
       to: { path: "^(node:)?fs(/promises)?$" },
     },

@@ -24,7 +24,7 @@ export function Sheets({ sheets }: { sheets: SheetLook[] }) {
               key={`${n} ${name}`}
               type="button"
               aria-pressed={n === at}
-              className={`doing text-small ${n === at ? "underline decoration-2 underline-offset-4" : ""}`}
+              className={n === at ? "border-b-2 border-ink text-small font-semibold" : "doing text-small"}
               onClick={() => setAt(n)}
             >
               {name || `sheet ${n + 1}`}
@@ -120,7 +120,7 @@ export function Slides({ count, slides }: Of<"slides">) {
     <ol
       tabIndex={0}
       aria-label="the slides"
-      className="grid size-full grid-cols-[repeat(auto-fill,minmax(230px,1fr))] content-start gap-4 overflow-auto p-6"
+      className="grid size-full grid-cols-[repeat(auto-fill,minmax(230px,1fr))] auto-rows-max content-start gap-4 overflow-auto p-6"
     >
       {slides.map((lines, n) => (
         <li key={n} className="aspect-[4/3] overflow-hidden border border-line bg-ground p-3 text-[12px] leading-snug">

@@ -1,0 +1,98 @@
+import { spawnSync } from "node:child_process";
+import fs from "node:fs";
+import path from "node:path";
+import { enter, expect, startVuoto, test } from "./vuoto";
+
+/** By Python's own writers, and a document of two pages by hand. */
+const script = `
+import sys, os, zipfile, email.message
+d = sys.argv[1]
+with zipfile.ZipFile(os.path.join(d, "nests.zip"), "w") as z:
+    for n in range(300): z.writestr("2026/nest-%03d.txt" % n, "x" * n)
+def odf(name, kind, body):
+    with zipfile.ZipFile(os.path.join(d, name), "w") as z:
+        z.writestr("mimetype", "application/vnd.oasis.opendocument." + kind)
+        z.writestr("content.xml", "<c>" + body + "</c>")
+cell = lambda t: "<table:table-cell><text:p>%s</text:p></table:table-cell>" % t
+odf("tides.ods", "spreadsheet", "".join('<table:table table:name="%s"><table:table-row>%s</table:table-row><table:table-row>%s</table:table-row></table:table>' % (m, cell("day") + cell("high"), cell(m) + cell("1.25")) for m in ("May", "June")))
+odf("talk.odp", "presentation", "<draw:page><text:p>Gulls of the north cliff</text:p></draw:page>")
+m = email.message.EmailMessage()
+m["From"] = "Ada <ada@station.example>"; m["Subject"] = "Ringing on Thursday"; m["Message-ID"] = "<1@x>"; m.set_content("Bring gloves. <script>alert(1)</script>")
+open(os.path.join(d, "ringing.eml"), "wb").write(bytes(m))
+`;
+const pdf = () => {
+  const stream = "BT /F1 24 Tf 40 90 Td (Low water at six) Tj ET";
+  const parts = [
+    "<</Type/Catalog/Pages 2 0 R>>",
+    "<</Type/Pages/Kids[3 0 R 3 0 R]/Count 2>>",
+    "<</Type/Page/Parent 2 0 R/MediaBox[0 0 400 200]/Contents 4 0 R/Resources<</Font<</F1 5 0 R>>>>>>",
+    `<</Length ${stream.length}>>stream\n${stream}\nendstream`,
+    "<</Type/Font/Subtype/Type1/BaseFont/Helvetica>>",
+  ];
+  let body = "%PDF-1.4\n";
+  const table = parts.map((part, n) => {
+    const line = `${String(body.length).padStart(10, "0")} 00000 n \n`;
+    body += `${n + 1} 0 obj${part}endobj\n`;
+    return line;
+  });
+  return `${body}xref\n0 6\n0000000000 65535 f \n${table.join("")}trailer<</Size 6/Root 1 0 R>>\nstartxref\n${body.length}\n%%EOF`;
+};
+
+test("a thing is seen without another program: pages, sheets, a talk, a letter, an archive, a way; what is torn says so", async ({
+  page,
+}) => {
+  const vuoto = await startVuoto((account) => {
+    const desktop = path.join(account, "Desktop");
+    fs.mkdirSync(desktop, { recursive: true });
+    expect(spawnSync("python3", ["-c", script, desktop], { encoding: "utf8" }).stderr).toBe("");
+    fs.writeFileSync(path.join(desktop, "log.pdf"), pdf());
+    fs.writeFileSync(path.join(desktop, "torn.pdf"), pdf().slice(0, 100));
+    const gpx = '<gpx><trk><trkseg><trkpt lat="60" lon="5"/><trkpt lat="60.01" lon="5.01"/></trkseg></trk></gpx>';
+    fs.writeFileSync(path.join(desktop, "walk.gpx"), gpx);
+  });
+  try {
+    const broken: string[] = [];
+    page.on("console", (message) => message.type() === "error" && broken.push(message.text()));
+    await enter(page, vuoto.enter);
+    const dialog = page.getByRole("dialog");
+    const open = async (name: string) => {
+      if (await dialog.isVisible()) await page.keyboard.press("Escape");
+      await page.getByRole("option", { name: new RegExp(`^${name.replace(".", "\\.")},`) }).dblclick();
+      await expect(dialog.getByRole("heading", { name })).toBeVisible();
+    };
+    await open("log.pdf");
+    const drawn = dialog.getByRole("img", { name: "page 1 of log.pdf" });
+    await expect.poll(() => drawn.evaluate((image: HTMLImageElement) => image.naturalWidth)).toBe(1000);
+    await expect(dialog).toContainText("2 pages");
+    await dialog.getByRole("button", { name: "next page" }).click();
+    await expect(dialog.getByRole("img", { name: "page 2 of log.pdf" })).toBeVisible();
+    await expect(dialog.getByRole("button", { name: "next page" })).toBeDisabled();
+    await dialog.getByRole("button", { name: "as text" }).click();
+    await expect(dialog).toContainText("Low water at six");
+
+    await open("tides.ods");
+    await expect(dialog.getByRole("cell", { name: "May" })).toBeVisible();
+    await dialog.getByRole("button", { name: "June" }).click();
+    await expect(dialog.getByRole("cell", { name: "June" })).toBeVisible();
+    await open("talk.odp");
+    await expect(dialog.getByRole("list", { name: "the slides" })).toContainText("Gulls of the north cliff");
+    await open("ringing.eml");
+    await expect(dialog.getByRole("heading", { name: "Ringing on Thursday" })).toBeVisible();
+    // What a letter says is text, whatever it says.
+    await expect(dialog).toContainText("<script>alert(1)</script>");
+    await open("nests.zip");
+    await expect(dialog).toContainText("300 entries");
+    await expect(dialog).toContainText("2026/nest-000.txt");
+    await open("walk.gpx");
+    await expect(dialog.getByRole("img", { name: /^the way of walk\.gpx, 1,2\d\d metres$/ })).toBeVisible();
+    await open("torn.pdf");
+    await expect(dialog).toContainText("It cannot be shown: it is damaged, or was cut off.");
+    await expect(dialog).toContainText("%PDF-1.4");
+    const told = JSON.parse(vuoto.command("--json", "look", "log.pdf").out) as object;
+    expect(told).toMatchObject({ form: "pages", kind: "text", pages: 2, text: expect.stringContaining("Low water at six") });
+    expect(vuoto.command("look", "gone.pdf").status).toBe(3);
+    expect(broken).toEqual([]);
+  } finally {
+    await vuoto.stop();
+  }
+});
