@@ -56,8 +56,11 @@ export type LookView =
       /** The width of the square, in metres. */
       width: number;
     }
-  | { form: "sound"; type: string }
-  | { form: "video"; type: string }
+  /** Seconds, where the container tells. */
+  | { form: "sound"; type: string; seconds?: number }
+  | { form: "video"; type: string; seconds?: number }
+  /** Its letters are drawn as a picture. */
+  | { form: "font" }
   | { form: "folder"; names: string[]; more: number }
   | { form: "link"; target: string; isThere?: boolean }
   | { form: "shortcut"; target: string; isThere: boolean; runs?: string }
@@ -78,6 +81,8 @@ export interface LookAnswer {
   sheets?: { name: string; rows?: number; columns: number }[];
   /** Of an archive. */
   entries?: number;
+  /** Of a sound or a video. */
+  seconds?: number;
   /** Pixels of a picture. */
   width?: number;
   height?: number;

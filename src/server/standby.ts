@@ -16,6 +16,7 @@ import { openEngine } from "./opening";
 import { operateFrom } from "./operate";
 import { quietTable } from "./quiet/operations";
 import { Standing } from "./quiet/standing";
+import { keepDailyCopy } from "./settings/backup";
 
 const soonMs = 250;
 const latestMs = 1500;
@@ -48,6 +49,8 @@ export async function standBy(place: AccountPlace, port: number, key: string): P
       .then(() => standing.tick())
       .catch(say);
   const goToRest = async () => {
+    // What was done today is copied today, also where the window is not opened for weeks.
+    if (!engine.closing) await keepDailyCopy(engine).catch(say);
     await Promise.all([restThreads(), restCarriers()]);
     if (engine.closing) return;
     engine.db.pragma("shrink_memory");

@@ -20,6 +20,9 @@ export function factsOf(look: LookView, words: Words): string[] {
       return [
         `${words.counted(look.count, "entry", "entries")}${look.whole ? "" : " or more"}, ${words.bytes(look.bytes)} unpacked`,
       ];
+    case "sound":
+    case "video":
+      return look.seconds === undefined ? [] : [words.duration(look.seconds * 1000)];
     case "track":
       return [
         `${words.count(Math.round(look.metres / 100) / 10)} km`,

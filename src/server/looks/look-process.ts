@@ -4,17 +4,21 @@ import type { LookView } from "@/contract/looks";
 import type { Raw } from "@/core/names/raw";
 import { typeOfZip } from "../jobs/work/container";
 import { tar, zip } from "./readers/archive";
+import { font } from "./readers/font";
 import { calendar, letter } from "./readers/letter";
+import { media } from "./readers/media";
 import { docx, odp, ods, odt, pptx, xlsx } from "./readers/office";
 import { page, pages } from "./readers/pages";
 import { NotShown, openSource, type Source } from "./readers/source";
 import { geojson, gpx } from "./readers/track";
 
-/** What the process is asked: to look at a file, or to draw one of its pages. */
+/** What the process is asked: to look at a file, or to draw one of its pages, or its letters. */
 export interface LookAsked {
   id: number;
   path: Raw;
   page?: { n: number; width: number };
+  /** A font's letters, so many pixels wide. */
+  font?: { width: number };
 }
 
 export interface LookAnswered {
@@ -75,6 +79,8 @@ async function readerFor(source: Source): Promise<Reader | undefined> {
     "",
   );
   if (mime && Object.hasOwn(readers, mime)) return readers[mime];
+  if (mime && /^(audio|video)\//.test(mime)) return (of) => media(of, mime);
+  if (mime && /^font\//.test(mime)) return () => ({ form: "font" });
   if (isZip) return zip;
   const text = head.toString("utf8").replace(/^\ufeff/, "");
   if (text.startsWith("BEGIN:VCALENDAR")) return calendar;
@@ -116,13 +122,13 @@ export async function lookAt(path: Raw): Promise<LookView> {
   }
 }
 
-async function answer({ id, path, page: wanted }: LookAsked): Promise<LookAnswered> {
+async function answer({ id, path, page: wanted, font: letters }: LookAsked): Promise<LookAnswered> {
   try {
-    if (!wanted) return { id, look: await lookAt(path) };
+    if (!wanted && !letters) return { id, look: await lookAt(path) };
     const source = openSource(path);
     if (!source) return { id, why: "it is no file" };
     try {
-      return { id, picture: await page(source, wanted.n, wanted.width) };
+      return { id, picture: wanted ? await page(source, wanted.n, wanted.width) : await font(source, letters!.width) };
     } finally {
       fs.closeSync(source.fd);
     }

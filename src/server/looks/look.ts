@@ -38,6 +38,9 @@ function countsOf(seen: LookView): Partial<LookAnswer> {
       return { entries: seen.count };
     case "folder":
       return { entries: seen.names.length + seen.more };
+    case "sound":
+    case "video":
+      return { seconds: seen.seconds };
     case "bytes":
       return { why: seen.why };
     default:

@@ -37,9 +37,9 @@ export class LookingApart {
     return look ?? { form: "bytes", why, head: [] };
   }
 
-  /** One page, drawn so many pixels wide, as a PNG. @throws Problem "no-picture" */
-  async page(path: Raw, page: { n: number; width: number }, name: string, signal?: AbortSignal): Promise<Uint8Array> {
-    const { picture, why } = await this.ask({ id: ++this.last, path, page }, signal);
+  /** One page, or the letters of a font, drawn so many pixels wide, as a PNG. @throws Problem "no-picture" */
+  async draw(path: Raw, what: Pick<LookAsked, "page" | "font">, name: string, signal?: AbortSignal): Promise<Uint8Array> {
+    const { picture, why } = await this.ask({ id: ++this.last, path, ...what }, signal);
     if (!picture) throw new Problem("no-picture", { name, detail: why });
     return picture;
   }

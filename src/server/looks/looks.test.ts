@@ -8,7 +8,7 @@ import type { Engine } from "../engine";
 import { thing } from "../sitting/view";
 import { look } from "./look";
 import { lookOf } from "./looks";
-import { pageOf } from "./page";
+import { lettersOf, pageOf } from "./page";
 
 let place: Place;
 let engine: Engine;
@@ -175,6 +175,24 @@ describe("a look by content", () => {
       ],
     ]);
     expect(await seen("spots.geojson")).toMatchObject({ form: "track", points: 1, metres: 0 });
+  });
+
+  test("a font by its letters, drawn here: its file is sent to nobody", async () => {
+    // One of another maker's, as this system has it.
+    const from = path.join("node_modules/pdfjs-dist/standard_fonts", "LiberationSans-Regular.ttf");
+    fs.copyFileSync(from, at("face.ttf"));
+    fs.writeFileSync(at("torn.ttf"), fs.readFileSync(from).subarray(0, 900));
+    await engine.lookAgain();
+    expect(await seen("face.ttf")).toEqual({ form: "font" });
+    const letters = (name: string) =>
+      lettersOf(engine, new URLSearchParams({ item: itemNamed(engine, name).id }), new AbortController().signal);
+    const picture = Buffer.from(await (await letters("face.ttf")).arrayBuffer());
+    const { default: sharp } = await import("sharp");
+    const { channels } = await sharp(picture).stats();
+    // Black on white, and a good deal of it.
+    expect(channels[0]!.min).toBe(0);
+    expect(channels[0]!.mean).toBeLessThan(250);
+    await expect(letters("torn.ttf")).rejects.toMatchObject({ code: "no-picture" });
   });
 
   test("what leads elsewhere says where, and whether that is there", async () => {

@@ -34,7 +34,12 @@ const ask = (name: string, range?: string, signal?: AbortSignal) =>
 
 test("a sound is played from where it lies, whole or the part that is asked for", async () => {
   const whole = fs.readFileSync(at("gull.wav"));
-  expect(await lookOf(engine, itemNamed(engine, "gull.wav"))).toEqual({ form: "sound", type: "audio/wav" });
+  expect(await lookOf(engine, itemNamed(engine, "gull.wav"))).toEqual({
+    form: "sound",
+    type: "audio/wav",
+    // 102,400 bytes, two a sample, 8,000 samples a second.
+    seconds: expect.closeTo(6.4, 2),
+  });
   const all = await ask("gull.wav");
   expect([all.status, all.headers.get("content-type"), all.headers.get("accept-ranges")]).toEqual([200, "audio/wav", "bytes"]);
   expect(Buffer.from(await all.arrayBuffer())).toEqual(whole);

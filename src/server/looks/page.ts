@@ -1,23 +1,38 @@
 import { Problem } from "@/core/problem";
 import type { Engine } from "../engine";
 import { itemById } from "../survey/items";
+import type { LookAsked } from "./look-process";
 import { cachedPicture, keepPicture, pruneSeldom } from "./picture-cache";
 
-/** Pixels of a page's width: as wide as a room, and for a closer look. */
-const widths: Record<string, number> = { room: 1000, close: 2000 };
+/** Pixels of a page's width, and of a font's letters: as wide as a room. */
+const width = 1000;
 
-/** A page of a document, drawn in a process apart; kept for the next time by the document's state. */
+/** A page of a document, or the letters of a font, drawn in a process apart. */
 export async function pageOf(engine: Engine, query: URLSearchParams, signal: AbortSignal): Promise<Response> {
-  const item = itemById(engine.db, query.get("item") ?? "");
-  const width = widths[query.get("size") ?? "room"];
   const n = Number(query.get("n"));
-  if (!item?.worktop || !width || !Number.isInteger(n) || n < 1 || n > 100_000) throw new Problem("unknown-item");
+  if (!Number.isInteger(n) || n < 1 || n > 100_000) throw new Problem("unknown-item");
+  return drawn(engine, query, `page ${n}`, { page: { n, width } }, signal);
+}
+
+export const lettersOf = (engine: Engine, query: URLSearchParams, signal: AbortSignal): Promise<Response> =>
+  drawn(engine, query, "letters", { font: { width } }, signal);
+
+/** Kept for the next time by the state of what it was drawn from. */
+async function drawn(
+  engine: Engine,
+  query: URLSearchParams,
+  what: string,
+  asked: Pick<LookAsked, "page" | "font">,
+  signal: AbortSignal,
+): Promise<Response> {
+  const item = itemById(engine.db, query.get("item") ?? "");
+  if (!item?.worktop) throw new Problem("unknown-item");
   const { data } = engine.account;
   const { ino, mtimeNs, bytes } = item.identity;
-  const key = `${item.id}:${ino}:${mtimeNs}:${bytes}:page ${n} ${width}`;
+  const key = `${item.id}:${ino}:${mtimeNs}:${bytes}:${what}`;
   let made = cachedPicture(data, key);
   if (!made) {
-    made = Buffer.from(await engine.looking.page(item.path, { n, width }, item.label, signal));
+    made = Buffer.from(await engine.looking.draw(item.path, asked, item.label, signal));
     keepPicture(data, key, made);
     pruneSeldom(engine.workers, data);
   }

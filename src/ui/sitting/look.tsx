@@ -38,6 +38,14 @@ function Content({ thing }: { thing: ThingView }) {
   if (look.form === "picture")
     return <img src={`/api/looks/picture?item=${thing.id}&size=large`} alt={thing.name} className="size-full object-contain" />;
   if (look.form === "table") return <Sheets sheets={look.sheets} />;
+  if (look.form === "font")
+    return (
+      <img
+        src={`/api/looks/letters?item=${thing.id}`}
+        alt={`the letters of ${thing.name}`}
+        className="size-full bg-white object-contain"
+      />
+    );
   if (look.form === "pages") return <Pages thing={thing} count={look.count} />;
   if (look.form === "slides") return <Slides {...look} />;
   if (look.form === "letter") return <Letter {...look} />;

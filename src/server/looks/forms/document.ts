@@ -1,7 +1,7 @@
 import type { Form } from "../form";
 
 /** What these endings say is read apart at once; whether it is that, its content tells. */
-const apart = /\.(pdf|docx|xlsx|pptx|od[tsp]|zip|tar|tgz|gz|eml|ics|gpx|geojson|json|jar|epub|doc|xls|ppt)$/i;
+const apart = /\.(pdf|docx|xlsx|pptx|od[tsp]|zip|tar|tgz|gz|eml|ics|gpx|geojson|json|jar|epub|doc|xls|ppt|[ot]tf|woff2?)$/i;
 
 /** Everything else that is a file: as a text where its bytes are text, else by its content, in a process apart. */
 export const document: Form = {

@@ -10,7 +10,10 @@ export const media: Form = {
   shows: ({ kind, identity }) => identity.type === "file" && (kind === "sound" || kind === "video"),
   async look(engine, { path, kind }, signal) {
     const type = await engine.workers.run("mediaType", { path }, { signal, urgent: true });
-    return type ? { form: kind === "video" ? "video" : "sound", type } : engine.looking.look(path, signal);
+    const found = await engine.looking.look(path, signal);
+    // Only what is sent as that is played; its length is what the container says.
+    const seconds = found.form === "sound" || found.form === "video" ? found.seconds : undefined;
+    return type ? { form: kind === "video" ? "video" : "sound", type, seconds } : found;
   },
 };
 
