@@ -127,6 +127,9 @@ async function answerTo(
     const path = (asked.url ?? "/").replace(/^\/api\//, "");
     if (given.method === "GET" && !(asked.url ?? "").startsWith("/api/")) {
       // A page that was open when the server ended, or a mark in the browser: the window is started, and it asks again.
+      const site = headers.get("sec-fetch-site");
+      // Not at the wish of another page, which may ask for anything here, as for a picture.
+      if (site !== null && site !== "none" && site !== "same-origin") throw new Problem("foreign-request");
       send(503, waitingPage, "text/html; charset=utf-8");
       answer.once("finish", wake);
       return;

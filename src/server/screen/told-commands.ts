@@ -27,7 +27,11 @@ export function runLine([program, ...words]: readonly string[], within = longest
     const child = spawn(program!, words, { cwd: "/", detached: true, stdio: ["ignore", "pipe", "pipe"] });
     let output = "";
     let printed = 0;
+    let isOver = false;
     const over = (outcome: Outcome) => {
+      // Ended once: later its number may be another program's.
+      if (isOver) return;
+      isOver = true;
       clearTimeout(timer);
       endGroup(child.pid);
       // What got out of the group may hold them open for ever.
