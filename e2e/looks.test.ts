@@ -5,7 +5,7 @@ import { enter, expect, startVuoto, test } from "./vuoto";
 
 /** By Python's own writers, and a document of two pages by hand. */
 const script = `
-import sys, os, zipfile, email.message
+import sys, os, zipfile, email.message, wave
 d = sys.argv[1]
 with zipfile.ZipFile(os.path.join(d, "nests.zip"), "w") as z:
     for n in range(300): z.writestr("2026/nest-%03d.txt" % n, "x" * n)
@@ -16,6 +16,7 @@ def odf(name, kind, body):
 cell = lambda t: "<table:table-cell><text:p>%s</text:p></table:table-cell>" % t
 odf("tides.ods", "spreadsheet", "".join('<table:table table:name="%s"><table:table-row>%s</table:table-row><table:table-row>%s</table:table-row></table:table>' % (m, cell("day") + cell("high"), cell(m) + cell("1.25")) for m in ("May", "June")))
 odf("talk.odp", "presentation", "<draw:page><text:p>Gulls of the north cliff</text:p></draw:page>")
+w = wave.open(os.path.join(d, "gull.wav"), "wb"); w.setnchannels(1); w.setsampwidth(2); w.setframerate(8000); w.writeframes(bytes(range(256)) * 400); w.close()
 m = email.message.EmailMessage()
 m["From"] = "Ada <ada@station.example>"; m["Subject"] = "Ringing on Thursday"; m["Message-ID"] = "<1@x>"; m.set_content("Bring gloves. <script>alert(1)</script>")
 open(os.path.join(d, "ringing.eml"), "wb").write(bytes(m))
@@ -85,6 +86,11 @@ test("a thing is seen without another program: pages, sheets, a talk, a letter, 
     await expect(dialog).toContainText("2026/nest-000.txt");
     await open("walk.gpx");
     await expect(dialog.getByRole("img", { name: /^the way of walk\.gpx, 1,2\d\d metres$/ })).toBeVisible();
+    await open("gull.wav");
+    const player = dialog.locator("audio");
+    // Its length, as the browser tells it: it was let have the file.
+    await expect.poll(() => player.evaluate((audio: HTMLAudioElement) => audio.duration)).toBeCloseTo(6.4, 1);
+    await expect(dialog).toContainText("6 seconds");
     await open("torn.pdf");
     await expect(dialog).toContainText("It cannot be shown: it is damaged, or was cut off.");
     await expect(dialog).toContainText("%PDF-1.4");

@@ -52,6 +52,20 @@ test("a sound is played from where it lies, whole or the part that is asked for"
   expect([none.status, none.headers.get("content-range")]).toEqual([416, `bytes */${whole.length}`]);
 });
 
+test("it is sent to a player alone, and never as something to be opened", async () => {
+  const as = (dest: string) =>
+    mediaOf(
+      engine,
+      new URLSearchParams({ item: itemNamed(engine, "gull.wav").id }),
+      new Request("http://127.0.0.1/", { headers: { "sec-fetch-dest": dest } }),
+    );
+  const answer = await as("audio");
+  expect([answer.status, answer.headers.get("content-disposition")]).toEqual([200, "attachment"]);
+  await answer.body!.cancel();
+  for (const dest of ["document", "iframe", "image", "script", "empty"])
+    await expect(as(dest), dest).rejects.toMatchObject({ code: "foreign-request" });
+});
+
 test("what is none by its content is never sent, whatever it is called", async () => {
   for (const name of ["page.mp3", "empty.ogg"]) await expect(ask(name), name).rejects.toMatchObject({ code: "unknown-item" });
   expect(await lookOf(engine, itemNamed(engine, "empty.ogg"))).toMatchObject({ form: "bytes", head: [] });

@@ -22,6 +22,9 @@ export const media: Form = {
  * and never as a page.
  */
 export async function mediaOf(engine: Engine, query: URLSearchParams, request: Request): Promise<Response> {
+  // A player asks for it, and nothing else: as a page or a picture it is not sent.
+  const wantedAs = request.headers.get("sec-fetch-dest");
+  if (wantedAs !== null && wantedAs !== "audio" && wantedAs !== "video") throw new Problem("foreign-request");
   const item = itemById(engine.db, query.get("item") ?? "");
   if (!item?.worktop || !media.shows(item)) throw new Problem("unknown-item");
   const type = await engine.workers.run("mediaType", { path: item.path }, { signal: request.signal, urgent: true });
@@ -31,7 +34,7 @@ export async function mediaOf(engine: Engine, query: URLSearchParams, request: R
     "content-type": type,
     "accept-ranges": "bytes",
     "cache-control": "no-store",
-    "content-disposition": "inline",
+    "content-disposition": "attachment",
   };
   const range = rangeOf(request.headers.get("range"), opened.bytes);
   if (range === "none") {
