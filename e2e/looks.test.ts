@@ -1,9 +1,10 @@
 import { spawnSync } from "node:child_process";
 import fs from "node:fs";
 import path from "node:path";
+import { pdf } from "../fixtures/pdf";
 import { enter, expect, startVuoto, test } from "./vuoto";
 
-/** By Python's own writers, and a document of two pages by hand. */
+/** By Python's own writers. */
 const script = `
 import sys, os, zipfile, email.message, wave
 d = sys.argv[1]
@@ -21,24 +22,6 @@ m = email.message.EmailMessage()
 m["From"] = "Ada <ada@station.example>"; m["Subject"] = "Ringing on Thursday"; m["Message-ID"] = "<1@x>"; m.set_content("Bring gloves. <script>alert(1)</script>")
 open(os.path.join(d, "ringing.eml"), "wb").write(bytes(m))
 `;
-const pdf = () => {
-  const stream = "BT /F1 24 Tf 40 90 Td (Low water at six) Tj ET";
-  const parts = [
-    "<</Type/Catalog/Pages 2 0 R>>",
-    "<</Type/Pages/Kids[3 0 R 3 0 R]/Count 2>>",
-    "<</Type/Page/Parent 2 0 R/MediaBox[0 0 400 200]/Contents 4 0 R/Resources<</Font<</F1 5 0 R>>>>>>",
-    `<</Length ${stream.length}>>stream\n${stream}\nendstream`,
-    "<</Type/Font/Subtype/Type1/BaseFont/Helvetica>>",
-  ];
-  let body = "%PDF-1.4\n";
-  const table = parts.map((part, n) => {
-    const line = `${String(body.length).padStart(10, "0")} 00000 n \n`;
-    body += `${n + 1} 0 obj${part}endobj\n`;
-    return line;
-  });
-  return `${body}xref\n0 6\n0000000000 65535 f \n${table.join("")}trailer<</Size 6/Root 1 0 R>>\nstartxref\n${body.length}\n%%EOF`;
-};
-
 test("a thing is seen without another program: pages, sheets, a talk, a letter, an archive, a way; what is torn says so", async ({
   page,
 }) => {
@@ -46,8 +29,8 @@ test("a thing is seen without another program: pages, sheets, a talk, a letter, 
     const desktop = path.join(account, "Desktop");
     fs.mkdirSync(desktop, { recursive: true });
     expect(spawnSync("python3", ["-c", script, desktop], { encoding: "utf8" }).stderr).toBe("");
-    fs.writeFileSync(path.join(desktop, "log.pdf"), pdf());
-    fs.writeFileSync(path.join(desktop, "torn.pdf"), pdf().slice(0, 100));
+    fs.writeFileSync(path.join(desktop, "log.pdf"), pdf("Low water at six"));
+    fs.writeFileSync(path.join(desktop, "torn.pdf"), pdf("Low water at six").slice(0, 100));
     const gpx = '<gpx><trk><trkseg><trkpt lat="60" lon="5"/><trkpt lat="60.01" lon="5.01"/></trkseg></trk></gpx>';
     fs.writeFileSync(path.join(desktop, "walk.gpx"), gpx);
   });

@@ -5,11 +5,16 @@ import { Problem } from "@/core/problem";
 import { type AccountPlace, openAccount } from "@/server/account";
 import { canTellPeers } from "@/server/guard/peer";
 import { install } from "@/server/install";
-import { standBy } from "@/server/standby";
+import { type StandBy, standBy } from "@/server/standby";
 import { runningServer } from "./link";
 import { freePort } from "./start";
 
 const othersMs = 60_000;
+const busyMs = 1000;
+
+const isBusy = (error: unknown) =>
+  (error instanceof Problem && error.code === "account-busy") || (error as NodeJS.ErrnoException).code === "EADDRINUSE";
+
 const say = (text: string) => process.stdout.write(`${text}\n`);
 
 /**
@@ -48,7 +53,15 @@ export async function startSmall(place: AccountPlace, asked?: number): Promise<n
       continue;
     }
     const port = await freePort(asked);
-    const small = await standBy(account, port, randomBytes(24).toString("base64url"));
+    let small: StandBy;
+    try {
+      small = await standBy(account, port, randomBytes(24).toString("base64url"));
+    } catch (error) {
+      // A command may have the account for a moment, or another program took the port: it is there for long, and tries again.
+      if (!isBusy(error)) throw error;
+      await pause(busyMs);
+      continue;
+    }
     await Promise.race([
       small.woken,
       new Promise<void>((done) => {

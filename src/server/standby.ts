@@ -28,7 +28,7 @@ const mostBytes = 8_000_000;
 const needsAll = /^(survey|homes|sitting|depots)\//;
 
 export interface StandBy {
-  /** Once it is asked to make way for the server with the window; answers the page that asked, where one did. */
+  /** Once it is asked to make way for the server with the window. */
   woken: Promise<void>;
   end(): Promise<void>;
 }
@@ -87,27 +87,30 @@ export async function standBy(place: AccountPlace, port: number, key: string): P
     server.emit("connection", socket);
     socket.resume();
   });
-  await new Promise<void>((done, failed) => {
-    door.once("error", failed);
-    door.listen(port, hostName, done);
-  });
+  const end = async () => {
+    stopWatching();
+    stopHearing();
+    standing.stop();
+    engine.jobs.cancelAll();
+    await new Promise<void>((done) => {
+      door.close(() => done());
+      for (const socket of sockets) socket.destroy();
+    });
+    await engine.close();
+    await Promise.all([restThreads(), restCarriers()]);
+  };
+  try {
+    await new Promise<void>((done, failed) => {
+      door.once("error", failed);
+      door.listen(port, hostName, done);
+    });
+  } catch (error) {
+    await end();
+    throw error;
+  }
   // Only once it listens: a command finds it by this.
   writeDataFile(account, "server.json", JSON.stringify({ port, key, small: true }));
-  return {
-    woken,
-    async end() {
-      stopWatching();
-      stopHearing();
-      standing.stop();
-      engine.jobs.cancelAll();
-      await new Promise<void>((done) => {
-        door.close(() => done());
-        for (const socket of sockets) socket.destroy();
-      });
-      await engine.close();
-      await Promise.all([restThreads(), restCarriers()]);
-    },
-  };
+  return { woken, end };
 }
 
 async function answerTo(

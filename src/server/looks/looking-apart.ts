@@ -92,9 +92,10 @@ export class LookingApart {
     const hear = (answered: LookAnswered) => {
       if (answered.id === waiting.asked.id) over(answered);
     };
-    const ended = () => {
+    const ended = (_code: number | null, signal: NodeJS.Signals | null) => {
       this.child = undefined;
-      over({ id: waiting.asked.id, why: "to read it takes more memory than it may" });
+      const memory = signal === "SIGABRT" || signal === "SIGKILL";
+      over({ id: waiting.asked.id, why: memory ? "to read it takes more memory than it may" : "to read it failed" });
     };
     const deadline = setTimeout(() => giveUp(`to read it takes longer than ${longestMs / 1000} seconds`), longestMs);
     const glance = setInterval(() => {
@@ -114,7 +115,8 @@ export class LookingApart {
   }
 
   private start(): ChildProcess {
-    if (this.child) return this.child;
+    // One that ended while nobody looked is none any more.
+    if (this.child?.connected) return this.child;
     const child = fork(install("dist/look.mjs"), [], {
       execArgv: [`--max-old-space-size=${heapMegabytes}`],
       serialization: "advanced",

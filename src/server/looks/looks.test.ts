@@ -4,6 +4,7 @@ import path from "node:path";
 import { gzipSync } from "node:zlib";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { itemNamed, makePlace, type Place } from "../../../fixtures/engine";
+import { pdf } from "../../../fixtures/pdf";
 import type { Engine } from "../engine";
 import { thing } from "../sitting/view";
 import { look } from "./look";
@@ -42,26 +43,6 @@ m["Date"] = email.utils.formatdate(1700000000); m["Message-ID"] = "<1@station.ex
 m.set_content("We meet at six.\nBring gloves.\n"); m.add_attachment(b"0" * 1234, maintype="application", subtype="octet-stream", filename="list.bin")
 open(os.path.join(d, "ringing.eml"), "wb").write(bytes(m))
 `;
-
-/** A document of one page, by hand (ISO 32000, 7.5): what is in it is known to the letter. */
-const pdf = (text: string) => {
-  const stream = `BT /F1 24 Tf 40 90 Td (${text}) Tj ET`;
-  const parts = [
-    "<</Type/Catalog/Pages 2 0 R>>",
-    "<</Type/Pages/Kids[3 0 R 3 0 R]/Count 2>>",
-    "<</Type/Page/Parent 2 0 R/MediaBox[0 0 400 200]/Contents 4 0 R/Resources<</Font<</F1 5 0 R>>>>>>",
-    `<</Length ${stream.length}>>stream\n${stream}\nendstream`,
-    "<</Type/Font/Subtype/Type1/BaseFont/Helvetica>>",
-  ];
-  let body = "%PDF-1.4\n";
-  const offsets = parts.map((part, n) => {
-    const offset = body.length;
-    body += `${n + 1} 0 obj${part}endobj\n`;
-    return offset;
-  });
-  const table = offsets.map((offset) => `${String(offset).padStart(10, "0")} 00000 n \n`).join("");
-  return `${body}xref\n0 6\n0000000000 65535 f \n${table}trailer<</Size 6/Root 1 0 R>>\nstartxref\n${body.length}\n%%EOF`;
-};
 
 const track = `<?xml version="1.0"?><gpx version="1.1"><trk><trkseg>
 <trkpt lat="60" lon="5"><time>2026-05-01T06:00:00Z</time></trkpt><trkpt lat="60" lon="5.01"><time>2026-05-01T06:10:00Z</time></trkpt>
@@ -219,6 +200,24 @@ describe("what cannot be shown", () => {
 
   test("noise under a known name is no damage: nothing knows it", async () => {
     expect(await seen("noise.pdf")).toMatchObject({ form: "bytes" });
+  });
+
+  test("a process that was ended while nobody looked is not waited for", async () => {
+    const { LookingApart } = await import("./looking-apart");
+    const looking = new LookingApart();
+    try {
+      expect(await looking.look(itemNamed(engine, "sheet.pdf").path)).toMatchObject({ form: "pages" });
+      const pids = spawnSync("pgrep", ["-P", String(process.pid), "-f", "dist/look.mjs"], { encoding: "utf8" })
+        .stdout.trim()
+        .split("\n");
+      for (const pid of pids) process.kill(Number(pid), "SIGKILL");
+      await new Promise((next) => setTimeout(next, 300));
+      const began = performance.now();
+      expect(await looking.look(itemNamed(engine, "sheet.pdf").path)).toMatchObject({ form: "pages" });
+      expect(performance.now() - began).toBeLessThan(9000);
+    } finally {
+      looking.end();
+    }
   });
 
   test("whoever ends the process in which it is read, nobody is left waiting, and the next one is read", async () => {

@@ -9,6 +9,7 @@ import { undo } from "../ledger/undo";
 import { longer } from "./longer";
 import { addOccasion, changeOccasion, occasionList } from "./occasions";
 import { bringBack, quiet, quietNow } from "./quiet";
+import { sharingNow } from "./sharing";
 import { Standing } from "./standing";
 import { quietStatus } from "./status";
 import { quietView } from "./view";
@@ -252,6 +253,29 @@ describe("two minutes before an end", () => {
     expect(inSight()).toHaveLength(4);
     await expect(longer(engine, {})).rejects.toMatchObject({ code: "nothing-ends" });
   });
+});
+
+test("a clock that is put right by a little, or set back by hours, shows no icon and no name; a start and an end that are said hold", async () => {
+  await changeOccasion(engine, { occasion: "sharing", does: "start" });
+  for (const back of [5000, 3_600_000 - 5000]) {
+    clock.pass(-back);
+    await standing.tick();
+    expect(inSight()).toEqual([]);
+    expect(sharingNow(engine)?.id).toBe("sharing");
+  }
+  await changeOccasion(engine, { occasion: "presenting", does: "start" });
+  expect(inSight()).toEqual([]);
+  // Another one that begins and ends meanwhile ends nothing but itself.
+  await changeOccasion(engine, { occasion: "presenting", does: "end" });
+  await standing.tick();
+  expect(inSight()).toEqual([]);
+  expect(sharingNow(engine)?.id).toBe("sharing");
+  clock.pass(-3_600_000);
+  await standing.tick();
+  expect(sharingNow(engine)?.id).toBe("sharing");
+  await changeOccasion(engine, { occasion: "sharing", does: "end" });
+  expect(sharingNow(engine)).toBeUndefined();
+  expect(inSight()).toHaveLength(3);
 });
 
 test("another time zone ends nothing by itself; the next start, or the person, does", async () => {

@@ -116,12 +116,18 @@ function planAdd(engine: Engine, { occasion: id, title, level, kinds = [], days,
 export async function changeOccasion(engine: Engine, input: OccasionInput): Promise<ReportJson> {
   const report = await perform(engine, "Changing an occasion", () => planChange(engine, input), { trial: input.dryRun });
   if (input.dryRun) return report;
-  return (await holdNow(engine)) ?? report;
+  const over = input.does === "end" ? occasionNamed(engine, input.occasion)?.id : undefined;
+  return (await holdNow(engine, over)) ?? report;
+}
+
+function occasionNamed(engine: Reading, named: string): OccasionNow | undefined {
+  const all = occasionsNow(engine);
+  return all.find(({ id }) => id === named) ?? all.find(isTitled(named));
 }
 
 function planChange(engine: Engine, { occasion: named, does, until }: OccasionInput): Plan {
   const all = occasionsNow(engine);
-  const meant = all.find(({ id }) => id === named) ?? all.find(isTitled(named));
+  const meant = occasionNamed(engine, named);
   if (!meant) throw new Problem("unknown-occasion", { name: named });
   const { id, period, occasion } = meant;
   const { title } = occasion;
@@ -134,7 +140,9 @@ function planChange(engine: Engine, { occasion: named, does, until }: OccasionIn
     to: to as unknown as Json,
   });
   if (until !== undefined && until <= now) throw new Problem("bad-words", { detail: "That time is past." });
-  if ((does === "end" || does === "longer") && !period) throw new Problem("occasion-not-now", { name: title });
+  // What is held in doubt ends when the person says.
+  const isHeld = standing(engine).held?.started[id] !== undefined;
+  if (!period && (does === "longer" || (does === "end" && !isHeld))) throw new Problem("occasion-not-now", { name: title });
   const plan = (words: string, steps: Step[]): Plan => ({ act: "occasion", words: () => words, steps, left: [] });
   switch (does) {
     case "start":
@@ -142,7 +150,7 @@ function planChange(engine: Engine, { occasion: named, does, until }: OccasionIn
       if (period && until === undefined) throw new Problem("occasion-now", { name: title });
       return plan(`Began “${title}”`, [given({ start: now, end: until ?? null })]);
     case "end":
-      return plan(`Ended “${title}”`, [given({ start: period!.start, end: now })]);
+      return plan(`Ended “${title}”`, period ? [given({ start: period.start, end: now })] : []);
     case "longer": {
       const end = until ?? (Number.isFinite(period!.end) ? period!.end : now) + longerMs;
       return plan(`“${title}” goes on until ${engine.words().dateTime(end)}`, [given({ start: period!.start, end })]);
@@ -174,37 +182,70 @@ function standing(engine: Reading) {
 /** Why it cannot be told whether an occasion ended, where it cannot. */
 export const occasionDoubt = (engine: Reading): Doubt | undefined => standing(engine).doubt;
 
-/** What is due now because an occasion began or ended; undefined where nothing is. */
-function dueOf(engine: Reading) {
-  const { held, now, doubt } = standing(engine);
-  if (doubt === "clock") return undefined;
-  const due = dueNow(now, held, readScreen(engine.db).shown);
-  // What is over by another zone alone ends with the next start, or when the person says.
-  return due && (doubt === undefined || due.began.length > 0) ? { due, held } : undefined;
+/**
+ * Whether it cannot be told just now what ended: in doubt, or while the clock, put right by a little, is before the moment at
+ * which all was set.
+ */
+const isUnsure = (engine: Reading, { held, doubt }: Pick<ReturnType<typeof standing>, "held" | "doubt">): boolean =>
+  doubt !== undefined || (held !== null && held.since > engine.now());
+
+/** The occasions that are held although it cannot be told whether they are over. */
+export function heldUnsure(engine: Reading): ReadonlySet<string> {
+  const all = standing(engine);
+  return new Set(isUnsure(engine, all) ? Object.keys(all.held?.started ?? {}) : []);
+}
+
+/**
+ * What is due now because an occasion began or ended; undefined where nothing is. Where it cannot be told what ended, what was
+ * held goes on, but for `over`, of which the person says so. A start is believed: it shows less.
+ */
+function dueOf(engine: Reading, over?: string) {
+  const { held, now } = standing(engine);
+  const { shown } = readScreen(engine.db);
+  const unsure = heldUnsure(engine);
+  // Who changed it by hand has said; but that others no longer see the screen is said by its end alone.
+  const isSaid = (occasion: Occasion) => held !== null && shown.since !== held.since && !occasion.unnamed;
+  const goOn = occasionsNow(engine).flatMap(({ id, occasion }) =>
+    unsure.has(id) && id !== over && !isSaid(occasion) && !now.some((one) => one.id === id)
+      ? [{ id, occasion, period: { start: held!.started[id]!, end: Number.POSITIVE_INFINITY } }]
+      : [],
+  );
+  const due = dueNow([...now, ...goOn], held, shown);
+  if (!due || (unsure.size > 0 && over === undefined && due.began.length === 0)) return undefined;
+  return { due, held, goOn: goOn.map(({ id }) => id) };
 }
 
 /** Lets hold what should, of all occasions under way. Answers what was done; undefined where nothing was due. */
-export async function holdNow(engine: Engine): Promise<ReportJson | undefined> {
-  if (!dueOf(engine)) return undefined;
-  return perform(engine, "Changing what the screen shows", () => planHold(engine));
+export async function holdNow(engine: Engine, over?: string): Promise<ReportJson | undefined> {
+  if (!dueOf(engine, over)) return undefined;
+  return perform(engine, "Changing what the screen shows", () => planHold(engine, over));
 }
 
-function planHold(engine: Engine): Plan {
-  const of = dueOf(engine);
+function planHold(engine: Engine, over?: string): Plan {
+  const of = dueOf(engine, over);
   if (!of) throw new Problem("already-quiet");
-  const { due, held } = of;
+  const { due, held, goOn } = of;
+  // By this clock they are under way from now on; with an end that is past, until the person says.
+  const now = engine.now();
+  const anew = goOn.map((id): Step => {
+    const key = `occasion-given:${id}`;
+    const known = readRecord<Given>(engine.db, key);
+    const end = known?.end != null && known.end > now ? known.end : null;
+    return { type: "set", key, from: known as unknown as Json, to: { start: now, end } as unknown as Json };
+  });
+  const started = due.holding && { ...due.holding.started, ...Object.fromEntries(goOn.map((id) => [id, now])) };
   const from = readScreen(engine.db).shown;
   const holds = (since: number): Step => ({
     type: "set",
     key: holdingKey,
     from: held as unknown as Json,
-    to: due.holding && ({ ...due.holding, since, zone: engine.wordsOf.timeZone } as unknown as Json),
+    to: due.holding && ({ ...due.holding, started, since, zone: engine.wordsOf.timeZone } as unknown as Json),
   });
   const titles = new Map(occasionsNow(engine).map(({ id, occasion }) => [id, occasion.title]));
   const named = (ids: string[]) => ids.map((id) => `“${titles.get(id) ?? "an occasion"}”`).join(" and ");
   const why = due.began.length > 0 ? `${named(due.began)} began` : `${named(due.ended)} ended`;
   const { show } = due;
-  const unchanged: Plan = { act: "quiet", words: () => why, steps: [holds(from.since)], left: [] };
+  const unchanged: Plan = { act: "quiet", words: () => why, steps: [...anew, holds(from.since)], left: [] };
   if (!show) return unchanged;
   const calm = show.level !== "everything";
   const wanted = { ...show, apart: from.apart, despite: [] };
@@ -227,7 +268,7 @@ function planHold(engine: Engine): Plan {
   return {
     ...plan,
     words: (done) => `${why}: ${words(done).replace(/^./, (first) => first.toLowerCase())}`,
-    steps: [...plan.steps, holds(to.since)],
+    steps: [...plan.steps, ...anew, holds(to.since)],
     level: to.level,
   };
 }

@@ -1,11 +1,19 @@
 import type { Sharing } from "@/contract/views";
 import type { Reading } from "../engine";
 import { itemsOn } from "../survey/items";
-import { type OccasionNow, occasionsNow } from "./occasions";
+import { heldUnsure, type OccasionNow, occasionsNow } from "./occasions";
 
-/** The occasion under way during which no names are sent to Vuoto's own pages; undefined where there is none. */
-export const sharingNow = (engine: Reading): OccasionNow | undefined =>
-  occasionsNow(engine, ({ unnamed }) => unnamed === true).find(({ period }) => period !== undefined);
+/**
+ * The occasion under way during which no names are sent to Vuoto's own pages; undefined where there is none. One that is held
+ * in doubt, as the clock was set back, goes on.
+ */
+export function sharingNow(engine: Reading): OccasionNow | undefined {
+  const all = occasionsNow(engine, ({ unnamed }) => unnamed === true);
+  const now = all.find(({ period }) => period !== undefined);
+  if (now || all.length === 0) return now;
+  const held = heldUnsure(engine);
+  return all.find(({ id }) => held.has(id));
+}
 
 /** What stands on the pages meanwhile: how many, and no names. */
 export function sharingView(engine: Reading, outOfSight: number): Sharing | undefined {
