@@ -126,7 +126,8 @@ export function planShown(engine: Engine, { evenInUse, ...wanted }: Shown & { ev
   const isThere = believed !== "otherwise" && hidden.length === outOfSight.size && hidden.every((id) => outOfSight.has(id));
   if (isThere && isDeepStrictEqual(asWanted(from), asWanted(to))) throw new Problem("already-quiet");
   const words = engine.words();
-  const away = hidden.filter((id) => !outOfSight.has(id)).length;
+  const byOthers = screen.hiddenByOthers?.(engine, items);
+  const away = hidden.filter((id) => !outOfSight.has(id) && !byOthers?.has(id)).length;
   const goes = new Set(hidden);
   const back = [...outOfSight].filter((id) => !goes.has(id)).length;
   return {
@@ -163,13 +164,14 @@ export function quietNow(engine: Engine) {
   const icons = iconsOf(engine);
   const outOfSight = items.filter((item) => hidden.has(item.id));
   const wanted = new Set(shown.hidden);
+  const byOthers = wanted.size > hidden.size ? screen.hiddenByOthers?.(engine, items) : undefined;
   return {
     shown,
     level: shown.level,
     outOfSight,
     arrived: arrivedSince({ ...shown, hidden: [...hidden] }, icons).length,
     // All or nothing: what is in sight there is not left.
-    left: screen.allOrNothing ? [] : items.filter((item) => wanted.has(item.id) && !hidden.has(item.id)),
+    left: screen.allOrNothing ? [] : items.filter(({ id }) => wanted.has(id) && !hidden.has(id) && !byOthers?.has(id)),
     // What was taken out of sight, and is neither there nor anywhere that Vuoto put it.
     gone: items.filter(({ id }) => wanted.has(id)).length < wanted.size ? takenByOthers(engine.db, "desktop", shown.hidden) : [],
     believed: screen.believed?.(engine, shown) ?? "known",

@@ -36,6 +36,13 @@ export const listed: Screen = {
     const lines = new Set(readHiddenFile(unlessProblem(() => engine.disk.readFile(file))?.content).lines);
     return new Set(items.filter(({ name }) => names.has(name) && lines.has(name)).map(({ id }) => id));
   },
+  hiddenByOthers(engine, items) {
+    const file = place(engine);
+    if (file === undefined) return new Set();
+    const names = new Set(ours(engine));
+    const lines = new Set(readHiddenFile(unlessProblem(() => engine.disk.readFile(file))?.content).lines);
+    return new Set(items.filter(({ name }) => lines.has(name) && !names.has(name)).map(({ id }) => id));
+  },
   steps(engine, items, from, to) {
     const file = place(engine);
     if (file === undefined) return [];

@@ -40,6 +40,8 @@ export interface Screen {
   positions(engine: Engine, items: readonly Item[]): Map<string, Point> | undefined;
   /** The items that are out of sight, as it really is. */
   outOfSight(engine: Engine, items: readonly Item[], shown: Shown): Set<string>;
+  /** Things that somebody else hides, in sight or out of it by Vuoto. */
+  hiddenByOthers?(engine: Engine, items: readonly Item[]): Set<string>;
   /** The steps from what is shown to something else. Steps on items that may not go are left out and said. */
   steps(engine: Engine, items: readonly Item[], from: Shown, to: Shown, options: { evenInUse?: true }): Step[];
 }
