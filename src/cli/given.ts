@@ -8,7 +8,7 @@ import { Problem } from "@/core/problem";
 import { type Account, type AccountPlace, openAccount } from "@/server/account";
 import { type Link, openLink } from "./link";
 import { out, printReport, statusOf } from "./print";
-import { absolute, dateWord, itemWord, rawWord } from "./words-given";
+import { absolute, itemWord, rawWord } from "./words-given";
 
 interface Common {
   account?: string;
@@ -28,9 +28,9 @@ export interface Given {
   /** Asks a question and prints its answer. */
   show<P extends ApiPath>(path: P, input: ApiInput<P>, print: (answer: ApiAnswer<P>) => void): Promise<void>;
   /** Does an act, or with --dry-run its trial, and prints the report. */
-  act<P extends ActPath>(path: P, makeInput: (account: Account) => ApiInput<P>): Promise<void>;
+  act<P extends ActPath>(path: P, makeInput: (account: Account) => ApiInput<P> | Promise<ApiInput<P>>): Promise<void>;
   items(account: Account, names: string[]): ItemRef[];
-  until(text?: string): number | undefined;
+  until(text?: string): Promise<number | undefined>;
   worktopWord(text: string): "desktop" | "downloads";
   port(text?: string): number | undefined;
   absolutePath(text: string): Raw;
@@ -78,15 +78,20 @@ export function givenTo(program: Command): Given {
     act(asked, makeInput) {
       const { dryRun } = given.common();
       return given.withLink(
-        (link, account) => link.ask(asked, { ...makeInput(account), dryRun }),
+        async (link, account) => link.ask(asked, { ...(await makeInput(account)), dryRun }),
         (report: ReportJson) => printReport(report, dryRun === true),
       );
     },
     items: (account, names) => names.map((name) => itemWord(account, name)),
-    until(text) {
+    async until(text) {
       if (text === undefined) return undefined;
-      const at = dateWord(text);
-      if (at === undefined) throw new Problem("bad-words", { detail: `${text} is no date. Write it as YYYY-MM-DD.` });
+      // Loaded when a date is read: it takes longer than all else that a command loads.
+      const { dayFromWords } = await import("@/core/sitting/dates");
+      const at = dayFromWords(text, Date.now());
+      if (at === undefined)
+        throw new Problem("bad-words", {
+          detail: `${text} names no day ahead. Write it as 2027-03-01, friday, or in two weeks.`,
+        });
       return at;
     },
     worktopWord(text) {

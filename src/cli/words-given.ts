@@ -83,11 +83,3 @@ export function folderWord(text: string): { path: string } {
   const path = absolute(rawWord(text));
   return { path: btoa(realFolder(path) ?? path) };
 }
-
-/** Milliseconds since 1970 of a date as it was typed, YYYY-MM-DD, at the start of that day. */
-export function dateWord(text: string): number | undefined {
-  const match = /^(\d{4})-(\d{2})-(\d{2})$/.exec(text);
-  if (!match) return undefined;
-  const date = new Date(Number(match[1]), Number(match[2]) - 1, Number(match[3]));
-  return date.getMonth() === Number(match[2]) - 1 ? date.getTime() : undefined;
-}

@@ -18,6 +18,8 @@ export const putInput = z.object({
   home: homeRef,
   items: itemRefs,
   title: titlePattern.optional(),
+  /** Where something of that name lies there: it gets a number, or is refused, so that the person can choose. */
+  clash: z.enum(["number", "ask"]).optional(),
   ...ofSitting,
   ...trial,
 });

@@ -1,11 +1,21 @@
 import { z } from "zod";
+import { homeRef } from "./homes";
 import { itemRefs, ofSitting, type ReportJson, trial } from "./items";
-import type { SittingEnd, ThingView } from "./views";
+import type { PileItem, SittingEnd, ThingView } from "./views";
 
 /** Milliseconds since 1970. */
 const until = z.number().positive().max(8.64e15);
 
-export const stayInput = z.object({ items: itemRefs, until: until.optional(), ...ofSitting, ...trial });
+const title = z.string().trim().min(1).max(120);
+
+export const stayInput = z.object({
+  items: itemRefs,
+  until: until.optional(),
+  /** The project for which they stay, by its title; one that is not under way is begun. */
+  project: title.optional(),
+  ...ofSitting,
+  ...trial,
+});
 export type StayInput = z.infer<typeof stayInput>;
 
 export const waitInput = z.object({ items: itemRefs, until: until.optional(), ...ofSitting, ...trial });
@@ -14,7 +24,7 @@ export type WaitInput = z.infer<typeof waitInput>;
 export const archiveInput = z.object({
   items: itemRefs,
   /** The parcel's title; without it the one being collected, or a new one named after the year. */
-  parcel: z.string().trim().min(1).max(120).optional(),
+  parcel: title.optional(),
   ...ofSitting,
   ...trial,
 });
@@ -22,6 +32,76 @@ export type ArchiveInput = z.infer<typeof archiveInput>;
 
 export const letGoInput = z.object({ items: itemRefs, ...ofSitting, ...trial });
 export type LetGoInput = z.infer<typeof letGoInput>;
+
+/** A piece of a text that goes into a note, at most. */
+const mostOfPiece = 100_000;
+
+/**
+ * Things become notes: a note each, or all in one, new or not, by its title. The first time the home is named in which notes
+ * lie. `piece`: of a text, only this goes into the note.
+ */
+export const noteInput = z.object({
+  items: itemRefs,
+  into: title.optional(),
+  piece: z.string().trim().min(1).max(mostOfPiece).optional(),
+  home: homeRef.optional(),
+  ...ofSitting,
+  ...trial,
+});
+export type NoteInput = z.infer<typeof noteInput>;
+
+export interface NotesAnswer {
+  /** The home for notes, as shown; null before it was chosen. */
+  home: string | null;
+  /** The titles of those that lie there. */
+  notes: string[];
+}
+
+/** A project that is under way, by its title; with `archive` its things are collected in a parcel of that title. */
+export const endProjectInput = z.object({ project: title, archive: z.boolean().optional(), ...trial });
+export type EndProjectInput = z.infer<typeof endProjectInput>;
+
+export interface ProjectAnswer {
+  title: string;
+  /** ISO 8601. */
+  since: string;
+  things: { id: string; name: string; path: string; bytes: number }[];
+}
+
+/** What waits for a later verdict. */
+export interface UndecidedAnswer {
+  id: string;
+  name: string;
+  path: string;
+  /** Until when, and since when it waits, in ISO 8601. */
+  until: string;
+  since: string;
+  due: boolean;
+  /** How it lies there now: as it was, changed since, or gone. */
+  state: "as it was" | "changed" | "gone";
+}
+
+/** A thing, and the home in which something of its name lies. */
+export const clashInput = z.object({ item: z.string().min(1).max(64), home: homeRef });
+export type ClashInput = z.infer<typeof clashInput>;
+
+/** Both, side by side. */
+export interface ClashAnswer {
+  here: ThingView;
+  there: ThingView;
+  home: string;
+  /** They are the same, byte by byte. */
+  same: boolean;
+}
+
+export const inUseInput = z.object({ items: z.array(z.string().min(1).max(64)).max(1000) });
+
+/** What lies in a folder, to be decided thing by thing. */
+export interface OpenedFolder {
+  pile: PileItem[];
+  /** How many there are that are hidden by agreement, and do not come up. */
+  hidden: number;
+}
 
 export const thingInput = z.object({ item: z.string().min(1).max(64) });
 /** `wait`: however long it takes to look at it. */
@@ -35,6 +115,7 @@ export const verdictActs = [
   "sitting/wait",
   "sitting/archive",
   "sitting/let-go",
+  "sitting/note",
   "survey/settle",
   "ledger/undo",
 ] as const;
@@ -70,6 +151,14 @@ export interface SittingAnswers {
   "sitting/wait": ReportJson;
   "sitting/archive": ReportJson;
   "sitting/let-go": ReportJson;
+  "sitting/note": ReportJson;
+  "sitting/notes": NotesAnswer;
+  "sitting/projects": ProjectAnswer[];
+  "sitting/end-project": ReportJson;
+  "sitting/undecided": UndecidedAnswer[];
+  "sitting/in-use": { id: string; why: string }[];
+  "sitting/open": OpenedFolder;
+  "sitting/clash": ClashAnswer;
   "sitting/give": { given: string[] };
   "sitting/given": GivenAnswer[];
   "sitting/thing": ThingView;

@@ -89,6 +89,10 @@ test("any name is told as it is, whatever signs are in it", () => {
     kind: fc.constantFrom(...kinds),
     bytes: fc.nat({ max: Number.MAX_SAFE_INTEGER }),
     picture: fc.boolean(),
+    mtimeMs: fc.nat({ max: 4e9 }).map((second) => second * 1000),
+    worktop: fc.constantFrom("desktop", "downloads", ""),
+    family: fc.option(fc.integer({ min: 1, max: 500 }), { nil: undefined }),
+    due: fc.option(fc.integer({ min: 1, max: 4e12 }), { nil: undefined }),
   });
   fc.assert(
     fc.property(
@@ -97,7 +101,8 @@ test("any name is told as it is, whatever signs are in it", () => {
         { maxLength: 20 },
       ),
       (pile) => {
-        const view: SittingView = { sitting: "s", settled: [], pile, worktopsTotal: pile.length };
+        const rest = { families: [], parcels: [], projects: [], notes: null, waiting: 0, times: [] };
+        const view: SittingView = { sitting: "s", settled: [], pile, ...rest };
         expect(sittingFrom(tellSitting(view))).toEqual(view);
         // Nothing in it that could end the script it stands in.
         expect(tellSitting(view)).not.toMatch(/[\u2028\u2029<]/);

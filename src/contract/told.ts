@@ -104,18 +104,22 @@ const flags: Column<Tile> = {
   },
 };
 
+/** When a thing was last changed; older than a day it is not said to the second. */
+const seconds: Column<{ mtimeMs: number }>[] = [
+  {
+    write: ({ mtimeMs }) => Math.floor(mtimeMs / 1000).toString(36),
+    read(written, thing) {
+      thing.mtimeMs = Number.parseInt(written, 36) * 1000;
+    },
+  },
+];
+
 const tileColumns: Column<Tile>[] = [
   text("id"),
   text("name"),
   kind(),
   whole("bytes"),
-  // Older than a day it is not said to the second.
-  {
-    write: ({ mtimeMs }) => Math.floor(mtimeMs / 1000).toString(36),
-    read(written, tile) {
-      tile.mtimeMs = Number.parseInt(written, 36) * 1000;
-    },
-  },
+  ...seconds,
   flags,
   whole("entries", true),
   text("verdict"),
@@ -184,12 +188,17 @@ const pileColumns: Column<PileItem>[] = [
   text("name"),
   kind(),
   whole("bytes"),
+  // Whether it shows itself, and where it lies.
   {
-    write: ({ picture }) => (picture ? "1" : ""),
+    write: ({ picture, worktop }) => `${picture ? "1" : ""}${worktop.slice(0, 2)}`,
     read(written, item) {
-      item.picture = written === "1";
+      item.picture = written.startsWith("1");
+      item.worktop = written.endsWith("de") ? "desktop" : written.endsWith("do") ? "downloads" : "";
     },
   },
+  ...seconds,
+  whole("family", true),
+  whole("due", true),
 ];
 
 export const tellQuiet = ({ sheet, ...view }: QuietView): Told<QuietView> =>

@@ -9,6 +9,8 @@ import type { LookView } from "./looks";
 
 /** What the views are given. */
 export type Verdict = "stay" | "put away" | "archive" | "wait" | "let go";
+/** What becomes of a thing in a sitting. */
+export type Outcome = Verdict | "note";
 
 export interface Tile {
   id: string;
@@ -144,6 +146,10 @@ export interface ThingView {
   look: LookView;
   /** It is not read yet: it takes a while, and can be waited for. */
   late?: true;
+  /** What has it open, in words; it is left alone. */
+  inUse?: string;
+  /** A folder that can be opened, to decide upon what is in it thing by thing. */
+  folder: boolean;
   homes: { id: string; title: string; why: string }[];
   /** Whether it is out of sight; undefined of what does not lie on the desktop, which alone is on a screen. */
   outOfSight?: boolean;
@@ -155,12 +161,20 @@ export interface PileItem {
   kind: Kind;
   bytes: number;
   picture: boolean;
+  /** Milliseconds since 1970. */
+  mtimeMs: number;
+  /** Empty of what lies in a folder. */
+  worktop: string;
+  /** The number of its family in the list of them, from one on. */
+  family?: number;
+  /** When it was to come up again, of what is due; milliseconds since 1970. */
+  due?: number;
 }
 
 /** What was settled before in the same sitting. */
 export interface SettledView {
   items: PileItem[];
-  verdict: Verdict;
+  verdict: Outcome;
   tookMs: number;
   entry: number;
 }
@@ -169,21 +183,39 @@ export interface SittingView {
   sitting: string;
   settled: SettledView[];
   pile: PileItem[];
+  /** What joins each family, in words. */
+  families: string[];
   first?: ThingView;
-  parcel?: string;
-  /** Milliseconds a verdict takes at the person's pace; undefined before ten. */
-  pace?: number;
-  worktopsTotal: number;
+  /** The titles of the parcels that are collected, the latest first, and of the projects under way. */
+  parcels: string[];
+  projects: string[];
+  /** The home for notes; null before it was chosen. */
+  notes: string | null;
+  /** How many things wait for a later date. */
+  waiting: number;
+  /** How long the latest verdicts took, in milliseconds. */
+  times: [Kind, number][];
+  /** Where the person stopped last time, and what is left. */
+  before?: string;
 }
 
 export interface SittingEnd {
   /** How many things each verdict was given on. */
-  went: Record<Verdict, number>;
+  went: Record<Outcome, number>;
   /** The parcel that is collected, and not sent yet. */
   parcel?: string;
   before: number;
   after: number;
-  freed: string;
+  /** What was won, in the survey's figures. */
+  won: { figure: string; before: string; after: string }[];
+  /** The desktop to scale, before and after, with the verdict on what lay there; undefined where places are not known. */
+  drawn?: {
+    width: number;
+    height: number;
+    icon: { width: number; height: number };
+    before: { x: number; y: number; verdict?: Outcome }[];
+    after: { x: number; y: number }[];
+  };
   settled: number;
   entries: number;
 }

@@ -165,6 +165,36 @@ const sentences = {
     title: (f) => `${there(f)} cannot be a depot${f.detail ? `: ${f.detail}` : ""}.`,
     remedy: "Choose a folder that exists, outside your worktops and homes.",
   },
+  "folder-closed": {
+    status: 409,
+    title: (f) => `The folder ${it(f)} cannot be looked into.`,
+    remedy: "It was left as it is; it can still be decided upon as a whole.",
+  },
+  "unknown-project": {
+    status: 404,
+    title: (f) => `There is no project called ${it(f)} under way.`,
+    remedy: "Nothing was done. vuoto project list shows those there are.",
+  },
+  "no-notes": {
+    status: 400,
+    title: () => "It is not said yet in which home your notes lie.",
+    remedy: "Choose it once: in the window with the first note, or by command with --home.",
+  },
+  "no-note": {
+    status: 409,
+    title: (f) => `${it(f)} cannot become a note${f.detail ? `: ${f.detail}` : ""}.`,
+    remedy: "It was left as it is.",
+  },
+  decided: {
+    status: 409,
+    title: (f) => `${it(f)} was decided already, in another window or by command: ${f.detail}.`,
+    remedy: "It was left so. The ledger shows it, with its undo.",
+  },
+  "name-there": {
+    status: 409,
+    title: (f) => `Something called ${it(f)} lies in ${there(f)} already.`,
+    remedy: "Nothing was moved. Keep both, give this one another title, or let it go.",
+  },
   "unknown-parcel": {
     status: 404,
     title: (f) => `There is no parcel called ${it(f)}.`,

@@ -2,6 +2,7 @@ import type { ItemRef, ReportJson, TrialStep } from "@/contract/items";
 import type { Plan } from "@/core/ledger/step";
 import { stepSentence, subjectOf } from "@/core/ledger/step";
 import type { Engine } from "./engine";
+import { beginSitting } from "./sitting/before";
 import { noteVerdicts, weighed } from "./sitting/pace";
 import { itemById } from "./survey/items";
 
@@ -27,6 +28,7 @@ export async function perform(
   const { trial } = options;
   const makeGiven = async () => ({ ...(await makePlan()), given: options.verdict?.given });
   const { verdict } = options;
+  if (verdict?.sitting && !trial) beginSitting(engine, verdict.sitting);
   const things = verdict?.sitting ? weighed(engine, verdict.items) : [];
   const { plan, fine, ...report } = trial
     ? await engine.ledger.perform(makePlan, { trial })

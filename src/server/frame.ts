@@ -9,7 +9,7 @@ import { endingSoon } from "./quiet/longer";
 import { quietNow } from "./quiet/quiet";
 import { sharingView } from "./quiet/sharing";
 import { keysNow } from "./settings/key";
-import { undecided } from "./sitting/view";
+import { undecided } from "./sitting/pile";
 import { itemsOn } from "./survey/items";
 
 /** What stands on every view: the course with its counts, and the foot. */

@@ -45,9 +45,15 @@ import { launcher } from "./settings/launcher";
 import { setScreen } from "./settings/screen";
 import { settingsView } from "./settings/view";
 import { archive } from "./sitting/archive";
+import { clash } from "./sitting/clash";
 import { give, given } from "./sitting/give";
+import { stillInUse } from "./sitting/in-use";
 import { letGo } from "./sitting/let-go";
+import { note, notes } from "./sitting/note";
+import { openFolder } from "./sitting/open";
+import { endProject, projects } from "./sitting/projects";
 import { stay } from "./sitting/stay";
+import { undecidedList } from "./sitting/undecided";
 import { sittingEnd, thing } from "./sitting/view";
 import { wait } from "./sitting/wait";
 import { familiesOn, family } from "./survey/family";
@@ -110,6 +116,14 @@ const operations: { [P in ApiPath]: Operation<P> } = {
   "sitting/wait": wait,
   "sitting/archive": archive,
   "sitting/let-go": letGo,
+  "sitting/note": note,
+  "sitting/notes": (engine) => notes(engine),
+  "sitting/projects": (engine) => projects(engine),
+  "sitting/end-project": endProject,
+  "sitting/undecided": (engine) => undecidedList(engine),
+  "sitting/in-use": stillInUse,
+  "sitting/open": (engine, input) => openFolder(engine, input.item),
+  "sitting/clash": clash,
   "sitting/give": (engine, input) => give(engine, input, (act, asked) => operate(engine, act, asked)),
   "sitting/given": given,
   "sitting/thing": (engine, input) => thing(engine, input.item, input.wait),

@@ -86,6 +86,8 @@ export type ActName =
   | "wait"
   | "archive"
   | "let-go"
+  | "note"
+  | "end-project"
   | "settle"
   | "protect"
   | "leave-out"
@@ -110,6 +112,9 @@ export type ActName =
   | "occasion"
   | "undo"
   | "redo";
+
+/** Whether an act is done as a whole or not at all: a note and its original go together. */
+export const isWhole = (act: ActName): boolean => act === "note";
 
 /** A plan: what an act would do. Not performed, it is the act's trial. */
 export interface Plan {

@@ -33,6 +33,23 @@ export interface VerdictRecord {
   at: number;
   until?: number;
   parcel?: string;
+  /** The project while which it stays. */
+  project?: string;
+  /** Of what waits: since when, over all its dates, and the state in which it was put off. */
+  since?: number;
+  state?: string;
+}
+
+/** Things that belong together while something is under way. */
+export interface ProjectRecord {
+  title: string;
+  startedAt: number;
+  endedAt?: number;
+}
+
+/** The home in which notes lie, as a byte string. */
+export interface NotesRecord {
+  folder: string;
 }
 
 /** A place of which the person said how it is protected; "synchronised" is the weaker mark, as a deletion is too. */

@@ -4,14 +4,14 @@ import { sharedMemory } from "../shared";
 type Db = Database.Database;
 
 /** What answers are made from and kept for: each counts its own changes, so that one of them lets go of no other's. */
-const concerns = ["item", "record", "folder"] as const;
+const concerns = ["item", "record", "folder", "sitting_verdict"] as const;
 type Concern = (typeof concerns)[number];
 
 const counts = sharedMemory<Db, Record<Concern, number>>("revisions");
 
 /** Counts what this connection, the only one that writes, changes in each. A folder's walk number is no change of it. */
 export function countChanges(db: Db): void {
-  const revisions: Record<Concern, number> = { item: 0, record: 0, folder: 0 };
+  const revisions: Record<Concern, number> = { item: 0, record: 0, folder: 0, sitting_verdict: 0 };
   counts.set(db, revisions);
   for (const concern of concerns) {
     db.function(`changed_${concern}`, () => {

@@ -6,7 +6,7 @@ import { joinRaw, type Raw, rawFromText, shownName } from "@/core/names/raw";
 import { Problem, unlessProblem } from "@/core/problem";
 import { type DepotRecord, type ParcelRecord, readRecords, type VerdictRecord } from "../db/record";
 import type { Engine, Reading } from "../engine";
-import { type Item, itemById } from "../survey/items";
+import { type Item, itemById, liesAbout } from "../survey/items";
 import { addressIn } from "./address";
 import { storeAt } from "./kinds/kinds";
 import { type DepotAddress, type DepotStore, readWhole } from "./store";
@@ -90,13 +90,13 @@ async function strangerMeant(engine: Engine, named: string): Promise<Parcel | un
   return undefined;
 }
 
-/** The things that were given the verdict archive for a parcel and still lie on a worktop. */
+/** The things that were given the verdict archive for a parcel and still lie on a worktop, or in a folder on one. */
 export function collectedIn(engine: Reading, parcel: string): Item[] {
   const items: Item[] = [];
   for (const [id, verdict] of readRecords<VerdictRecord>(engine.db, "verdict")) {
     if (verdict.verdict !== "archive" || verdict.parcel !== parcel) continue;
     const item = itemById(engine.db, id);
-    if (item?.worktop) items.push(item);
+    if (item && (item.worktop || liesAbout(engine, item.path))) items.push(item);
   }
   return items;
 }

@@ -52,13 +52,18 @@ const keyOf = (item: Item) => `${item.id}:${item.label}:${item.kind}:${item.iden
 
 /** Looks for the homes of what has come, or changed, since the learning. */
 export async function rankNew(engine: Engine): Promise<void> {
+  if (!(await rankInto(engine, lyingThere(engine)))) return;
+  engine.events.emit({ type: "changed", what: "homes" });
+}
+
+/** Looks for the homes of those of these things that have none yet. Answers whether there were any. */
+export async function rankInto(engine: Engine, items: readonly Item[]): Promise<boolean> {
   const { belonging } = engine;
-  if (belonging.total === 0) return;
-  const fresh = lyingThere(engine).filter((item) => !belonging.fits.has(keyOf(item)));
-  if (fresh.length === 0) return;
+  const fresh = belonging.total === 0 ? [] : items.filter((item) => !belonging.fits.has(keyOf(item)));
+  if (fresh.length === 0) return false;
   const fits = await rankAmong(engine, fresh);
   for (const [n, item] of fresh.entries()) belonging.fits.set(keyOf(item), fits[n]!);
-  engine.events.emit({ type: "changed", what: "homes" });
+  return true;
 }
 
 /** The homes of each thing by what was learned, on the thread that learned it; of some homes only, where these are named. */

@@ -3,6 +3,7 @@ import type { ReportJson } from "@/contract/items";
 import type { Plan, Step } from "@/core/ledger/step";
 import { freeName } from "@/core/names/free-name";
 import { folderOf, joinRaw, type Raw } from "@/core/names/raw";
+import { Problem } from "@/core/problem";
 import { perform } from "../act";
 import type { Engine } from "../engine";
 import { type Item, itemsNamed, thingsOf, withLocks } from "../survey/items";
@@ -18,7 +19,7 @@ export async function put(engine: Engine, input: PutInput): Promise<ReportJson> 
 function planPut(engine: Engine, input: PutInput, titling?: Titling): Plan {
   const { home, steps } = homeMeant(engine, input.home);
   const items = withLocks(engine.db, itemsNamed(engine.db, input.items, "anywhere"));
-  const { moves, left } = moveSteps(engine, items, home, titling);
+  const { moves, left } = moveSteps(engine, items, home, titling, input.clash === "ask");
   return {
     act: "put",
     words: (done) => `Put ${thingsOf(done, ["move"], (n) => engine.words().counted(n, "thing"))} into ${home.title}`,
@@ -30,9 +31,15 @@ function planPut(engine: Engine, input: PutInput, titling?: Titling): Plan {
 
 /**
  * A move for each item to a free name in the home, under its new title where there is a pattern; a folder is not put into
- * itself, and what lies there already stays.
+ * itself, and what lies there already stays. `ask`: where the name is taken, the item is left, and that is said.
  */
-export function moveSteps(engine: Engine, items: Item[], home: Home, titling?: Titling): { moves: Step[]; left: Plan["left"] } {
+export function moveSteps(
+  engine: Engine,
+  items: Item[],
+  home: Home,
+  titling?: Titling,
+  ask = false,
+): { moves: Step[]; left: Plan["left"] } {
   const taken = new Set<Raw>(engine.disk.list(home.folder)?.map((entry) => entry.name) ?? []);
   const left: Plan["left"] = [];
   const going = items.filter((item) => {
@@ -45,10 +52,15 @@ export function moveSteps(engine: Engine, items: Item[], home: Home, titling?: T
     return !stays;
   });
   const given = titling && namesGiven(going, titling, taken);
-  const moves = going.map((item, n): Step => {
+  const moves = going.flatMap((item, n): Step[] => {
     const name = given ? given[n]!.name : freeName(item.name, (one) => taken.has(one));
+    if (ask && (given ? given[n]!.numbered : name !== item.name)) {
+      const problem = new Problem("name-there", { name: item.label, place: home.title });
+      left.push({ name: item.label, item: item.id, code: problem.code, why: problem.message });
+      return [];
+    }
     taken.add(name);
-    return { type: "move", item: item.id, from: item.path, to: joinRaw(home.folder, name), identity: item.identity };
+    return [{ type: "move", item: item.id, from: item.path, to: joinRaw(home.folder, name), identity: item.identity }];
   });
   return { moves, left };
 }

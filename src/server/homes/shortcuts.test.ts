@@ -6,7 +6,7 @@ import { idsOn, itemNamed, makePlace, type Place } from "../../../fixtures/engin
 import type { Engine } from "../engine";
 import { undo } from "../ledger/undo";
 import { quiet } from "../quiet/quiet";
-import { pileOf } from "../sitting/view";
+import { undecided } from "../sitting/pile";
 import { itemById } from "../survey/items";
 import { addHomes } from "./add";
 import { homes } from "./homes";
@@ -139,7 +139,7 @@ describe("new homes", () => {
     await put(engine, { home, items: [itemNamed(engine, "plotter.desktop").id] });
     await engine.lookAgain("all");
     const daily = itemNamed(engine, "Daily").id;
-    expect(pileOf(engine).map((item) => item.id)).not.toContain(daily);
+    expect(undecided(engine).map((item) => item.id)).not.toContain(daily);
     expect(overlooked(engine).flatMap(({ tiles }) => tiles.map((tile) => tile.id))).not.toContain(daily);
     await put(engine, { home, items: [itemNamed(engine, "reader.desktop").id] });
     expect(fs.readdirSync(at("Desktop/Daily")).sort()).toEqual(["plotter.desktop", "reader.desktop"]);

@@ -130,6 +130,27 @@ describe("emptying the trash", () => {
       "sitting/wait": () => ({ items: [idsOn(e)[0]] }),
       "sitting/archive": () => ({ items: [idsOn(e)[0]], parcel: "P" }),
       "sitting/let-go": () => ({ items: [idsOn(e)[1]] }),
+      "sitting/note": () => {
+        fs.writeFileSync(path.join(place.root, "Bureau/idea.png"), "a picture, nearly");
+        all.add(content().find((sum) => !all.has(sum))!);
+        return e.lookAgain().then(() => ({ items: [itemNamed(e, "idea.png").id], home: { title: "Notes" } }));
+      },
+      "sitting/end-project": async () => {
+        await operate(e, "sitting/stay", { items: [idsOn(e).at(-1)], project: "Harvest" });
+        return { project: "Harvest" };
+      },
+      "sitting/in-use": () => ({ items: idsOn(e).slice(0, 3) }),
+      "sitting/open": () => {
+        fs.mkdirSync(path.join(place.root, "Bureau/box"), { recursive: true });
+        return e.lookAgain().then(() => ({ item: itemNamed(e, "box").id }));
+      },
+      "sitting/clash": () => {
+        fs.mkdirSync(path.join(place.root, "Papers/Twice"), { recursive: true });
+        for (const at of ["Bureau", "Papers/Twice"]) fs.writeFileSync(path.join(place.root, at, "same name"), at);
+        return e
+          .lookAgain("all")
+          .then(() => ({ item: itemNamed(e, "same name").id, home: { folder: btoa(path.join(place.root, "Papers/Twice")) } }));
+      },
       "sitting/thing": () => ({ item: idsOn(e)[0] }),
       "sitting/end": () => ({ sitting: "x" }),
       "depots/add": () => ({ folder: path.join(place.folder, "disk"), title: "D" }),

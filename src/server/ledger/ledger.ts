@@ -1,6 +1,17 @@
 import { dependents, dependsOn, meets } from "@/core/ledger/depends";
 import type { Json } from "@/core/ledger/shapes";
-import { concernsThing, isPurpose, isRecordOnly, type Plan, type Step, subjectOf, touchesOf, typeOf } from "@/core/ledger/step";
+import {
+  type ActName,
+  concernsThing,
+  isPurpose,
+  isRecordOnly,
+  isWhole,
+  type Plan,
+  type Step,
+  subjectOf,
+  touchesOf,
+  typeOf,
+} from "@/core/ledger/step";
 import type { Touch } from "@/core/ledger/step-type";
 import { planVersion, readStoredStep } from "@/core/ledger/stored-step";
 import { folderOf, type Raw } from "@/core/names/raw";
@@ -292,8 +303,11 @@ export class Ledger {
         refused.push(refusedFrom(stored.step, problem));
       }
     }
-    if (direction === "do" && steps.some((s) => isPurpose(s.step)) && !steps.some((s) => isPurpose(s.step) && s.state === "done"))
-      await this.takeBackPreparations(target, steps, { sync, later, notes, inUse, carriers });
+    const purposes = steps.filter((s) => isPurpose(s.step));
+    const inVain = isWhole(this.entries.get(target).act as ActName)
+      ? steps.some((s) => s.state !== "done")
+      : purposes.length > 0 && !purposes.some((s) => s.state === "done");
+    if (direction === "do" && inVain) await this.takeBackPreparations(target, steps, { sync, later, notes, inUse, carriers });
     await sync.flush(carriers);
     return this.finish(entry, target, direction, steps, later, refused, options);
   }
@@ -306,7 +320,7 @@ export class Ledger {
     }
   }
 
-  /** Folders made and records noted for the sake of steps that were all refused are not left behind. */
+  /** What was done for the sake of steps that were refused is not left behind: folders made and records noted, or a whole act. */
   private async takeBackPreparations(
     entry: number,
     steps: StoredStep[],

@@ -3,7 +3,7 @@ import type { LetGoInput } from "@/contract/sitting";
 import { perform } from "../act";
 import type { Engine } from "../engine";
 import { trashSteps } from "../ledger/trash-place";
-import { itemsNamed, thingsOf, withLocks } from "../survey/items";
+import { itemsLying, thingsOf, withLocks } from "../survey/items";
 
 /** Lets things go: to the trash, from where each comes back to its exact place. */
 export function letGo(engine: Engine, input: LetGoInput): Promise<ReportJson> {
@@ -13,7 +13,7 @@ export function letGo(engine: Engine, input: LetGoInput): Promise<ReportJson> {
     () => ({
       act: "let-go",
       words: (done) => `Let go of ${thingsOf(done, ["trash"], (n) => engine.words().counted(n, "thing"))}`,
-      steps: trashSteps(engine, withLocks(engine.db, itemsNamed(engine.db, input.items))),
+      steps: trashSteps(engine, withLocks(engine.db, itemsLying(engine, input.items))),
       left: [],
       sitting: input.sitting,
     }),

@@ -1,7 +1,17 @@
+import type { Plan } from "@/core/ledger/step";
 import type { SetStep } from "@/core/ledger/steps/set";
 import { folderOf, type Raw } from "@/core/names/raw";
+import { Problem } from "@/core/problem";
+import type { Words } from "@/core/words/words";
 import { worktopOf } from "../account";
-import { type HomeRecord, type ParcelRecord, readRecord, readRecords, type VerdictRecord } from "../db/record";
+import {
+  type HomeRecord,
+  type ParcelRecord,
+  type ProjectRecord,
+  readRecord,
+  readRecords,
+  type VerdictRecord,
+} from "../db/record";
 import type { Reading } from "../engine";
 import { type Item, itemAt } from "../survey/items";
 
@@ -11,16 +21,42 @@ export function verdictStep(engine: Reading, item: Item, verdict: VerdictRecord)
   return { type: "set", key, from: readRecord(engine.db, key), to: { ...verdict } as SetStep["to"] };
 }
 
+/** A verdict in words. */
+export function verdictWords({ verdict, until, project }: VerdictRecord, words: Words): string {
+  if (verdict === "archive") return "collected for a parcel";
+  if (project !== undefined) return "stays while its project is under way";
+  if (until === undefined) return "stays on purpose";
+  return `${verdict === "stay" ? "stays" : "waits"} until ${words.date(until)}`;
+}
+
 /**
- * The verdicts in force by item: a home on a worktop stays; stay and wait until their date, archive until its parcel was sent (should the original
- * still lie there, it comes up again).
+ * In a sitting a thing is decided once: of what was decided elsewhere meanwhile it is said, and it is left so. `sitting`: the one
+ * in which the verdict is given.
+ */
+export function onceDecided(engine: Reading, items: Item[], sitting?: string): { items: Item[]; left: Plan["left"] } {
+  if (sitting === undefined) return { items, left: [] };
+  const verdicts = verdictsInForce(engine);
+  const left = items.flatMap((item) => {
+    const verdict = verdicts.get(item.id);
+    if (!verdict) return [];
+    const problem = new Problem("decided", { name: item.label, detail: verdictWords(verdict, engine.words()) });
+    return [{ name: item.label, item: item.id, code: problem.code, why: problem.message }];
+  });
+  return { items: items.filter(({ id }) => !verdicts.has(id)), left };
+}
+
+/**
+ * The verdicts in force by item: a home on a worktop stays; stay and wait until their date, or while its project is under way; archive
+ * until its parcel was sent (should the original still lie there, it comes up again).
  */
 export function verdictsInForce(engine: Reading): Map<string, VerdictRecord> {
   const parcels = readRecords<ParcelRecord>(engine.db, "parcel");
+  const projects = readRecords<ProjectRecord>(engine.db, "project");
   const now = engine.now();
   const inForce = new Map<string, VerdictRecord>();
   for (const [item, verdict] of readRecords<VerdictRecord>(engine.db, "verdict")) {
     if (verdict.until !== undefined && verdict.until <= now) continue;
+    if (verdict.project !== undefined && projects.get(verdict.project)?.endedAt !== undefined) continue;
     if (verdict.verdict === "archive" && parcels.get(verdict.parcel ?? "")?.state !== "collecting") continue;
     inForce.set(item, verdict);
   }

@@ -1,7 +1,11 @@
 import { randomUUID } from "node:crypto";
-import type { PileItem, SettledView, SittingEnd, SittingView, ThingView } from "@/contract/views";
+import type { SettledView, SittingEnd, SittingView, ThingView } from "@/contract/views";
+import { shownPlace } from "@/core/ledger/step-type";
 import { Problem } from "@/core/problem";
+import { inWords } from "@/core/sitting/pace";
+import type { Words } from "@/core/words/words";
 import { fromAccount } from "../account";
+import { readRecord, readScreen, type VerdictRecord } from "../db/record";
 import { useOf } from "../disk/in-use";
 import type { Engine, Reading } from "../engine";
 import { fitsOf } from "../homes/belonging";
@@ -9,41 +13,18 @@ import { homes } from "../homes/homes";
 import { factsOf } from "../looks/facts";
 import { lookOf, lookSoon } from "../looks/looks";
 import { isOutOfSight } from "../quiet/quiet";
-import { type Item, itemById, itemsOn, itemsSettledIn } from "../survey/items";
+import { type DayFigures, figuresNow } from "../survey/figures-of-day";
+import { type Item, itemById, itemsSettledIn } from "../survey/items";
 import { comparedInWords } from "../survey/spent";
 import { isBeingCounted } from "../survey/survey";
-import { showsItself } from "../survey/tile";
-import { collecting } from "./archive";
+import { collecting, parcelsCollecting } from "./archive";
+import { before, placesNow, sittingBefore } from "./before";
 import { givenSoFar } from "./give";
-import { timeToClear } from "./pace";
-import { verdictsInForce } from "./verdict";
-
-/** What has no verdict in force. */
-export function undecided(engine: Reading): Item[] {
-  const verdicts = verdictsInForce(engine);
-  return engine.account.worktops.flatMap((w) => itemsOn(engine.db, w.id)).filter((item) => !verdicts.has(item.id));
-}
-
-/** What has no verdict, likes beside likes, the longest untouched kinds first. */
-export function pileOf(engine: Reading): Item[] {
-  const items = undecided(engine);
-  const oldest = new Map<string, number>();
-  for (const item of items) oldest.set(item.kind, Math.min(oldest.get(item.kind) ?? Number.POSITIVE_INFINITY, item.mtimeMs));
-  return items.sort(
-    (a, b) =>
-      oldest.get(a.kind)! - oldest.get(b.kind)! ||
-      (a.kind < b.kind ? -1 : a.kind > b.kind ? 1 : 0) ||
-      (a.label < b.label ? -1 : 1),
-  );
-}
-
-export const inPile = (item: Item): PileItem => ({
-  id: item.id,
-  name: item.label,
-  kind: item.kind,
-  bytes: item.bytes,
-  picture: showsItself(item),
-});
+import { notes } from "./note";
+import { timesTaken, timeToClear } from "./pace";
+import { inPile, pileOf } from "./pile";
+import { projectsUnderWay } from "./projects";
+import { undecidedList } from "./undecided";
 
 const verdictOf: Partial<Record<string, SettledView["verdict"]>> = {
   put: "put away",
@@ -51,6 +32,7 @@ const verdictOf: Partial<Record<string, SettledView["verdict"]>> = {
   stay: "stay",
   wait: "wait",
   archive: "archive",
+  note: "note",
   "let-go": "let go",
   settle: "let go",
 };
@@ -82,23 +64,37 @@ function settledIn(engine: Reading, sitting: string): SettledView[] {
  */
 export async function sittingView(engine: Engine, of?: string): Promise<SittingView> {
   await givenSoFar(engine);
-  const pile = pileOf(engine);
-  const first = pile[0];
+  const pile = await pileOf(engine);
+  const [first] = pile.items;
   return {
     sitting: of ?? randomUUID(),
     settled: of ? settledIn(engine, of) : [],
-    pile: pile.map(inPile),
+    pile: pile.items.map((item) => inPile(item, pile)),
+    families: pile.families,
     first: first && (await thing(engine, first.id)),
-    parcel: collecting(engine)?.[1].title,
-    pace: timeToClear(engine, 1),
-    worktopsTotal: engine.account.worktops.reduce((sum, w) => sum + itemsOn(engine.db, w.id).length, 0),
+    parcels: parcelsCollecting(engine),
+    projects: projectsUnderWay(engine).map(({ title }) => title),
+    notes: notes(engine).home,
+    waiting: undecidedList(engine).filter(({ due }) => !due).length,
+    times: timesTaken(engine).map(({ kind, ms }) => [kind, ms]),
+    before: lastTime(engine, pile.items, of),
   };
+}
+
+/** Where the person stopped last time, and what is left, in one sentence. */
+function lastTime(engine: Engine, left: readonly Item[], of?: string): string | undefined {
+  const last = sittingBefore(engine, of);
+  if (!last || left.length === 0) return undefined;
+  const words = engine.words();
+  const time = timeToClear(engine, left);
+  const rest = `${words.count(left.length)} ${left.length === 1 ? "is" : "are"} left${time ? `, ${inWords(time, words)} at your pace` : ""}`;
+  return `The last sitting, ${words.ago(last.at)}, settled ${words.count(last.settled)} and ended with ${last.last}; ${rest}.`;
 }
 
 /** One thing: what it looks like, its facts, what is known about it, and the homes that fit. */
 export async function thing(engine: Engine, id: string, wait?: boolean): Promise<ThingView> {
   const item = itemById(engine.db, id);
-  if (!item?.worktop) throw new Problem("unknown-item", { name: item?.label });
+  if (!item || !engine.disk.identity(item.path)) throw new Problem("unknown-item", { name: item?.label });
   const words = engine.words();
   const titles = new Map(homes(engine).map((home) => [home.id, home.title]));
   const { look, late } = wait ? { look: await lookOf(engine, item) } : await lookSoon(engine, item);
@@ -111,21 +107,29 @@ export async function thing(engine: Engine, id: string, wait?: boolean): Promise
         : `${words.counted(item.facts.entries ?? 0, "entry", "entries")}${item.counted ? `, ${words.bytes(item.bytes)}` : isBeingCounted(engine, item) ? ", being counted" : ""}`
       : words.bytes(item.identity.bytes),
   );
-  facts.push(item.worktop === "desktop" ? "on the desktop" : "in downloads", `last changed ${words.ago(item.mtimeMs)}`);
+  facts.push(whereIs(engine, item), `last changed ${words.ago(item.mtimeMs)}`);
+  const use = useOf(engine.disk, item.path, await engine.inUse.lately());
   return {
     id: item.id,
     name: item.label,
     kind: item.kind,
     facts,
-    proofs: await proofsOf(engine, item),
+    proofs: proofsOf(engine, item, use),
     look,
     late,
+    inUse: use,
+    folder: item.identity.type === "folder" && !item.facts.closed,
     homes: fitsOf(engine.belonging, item).map((fit) => ({ id: fit.home, title: titles.get(fit.home) ?? "", why: fit.why })),
     outOfSight: item.worktop === "desktop" ? isOutOfSight(engine, item) : undefined,
   };
 }
 
-async function proofsOf(engine: Engine, item: Item): Promise<ThingView["proofs"]> {
+function whereIs({ account }: Engine, { worktop, folder }: Item): string {
+  if (worktop === "desktop") return "on the desktop";
+  return worktop === "downloads" ? "in downloads" : `in ${shownPlace(folder, account.root)}`;
+}
+
+function proofsOf(engine: Engine, item: Item, use: string | undefined): ThingView["proofs"] {
   const proofs: ThingView["proofs"] = [];
   const shown = (path: string) => fromAccount(engine.account, path);
   if (item.facts.dead) proofs.push({ title: "leads nowhere", text: `${shown(item.facts.dead)} was looked for and is not there` });
@@ -146,7 +150,12 @@ async function proofsOf(engine: Engine, item: Item): Promise<ThingView["proofs"]
   }
   const compared = comparedInWords(engine, item);
   if (compared) proofs.push({ title: "unpacked beside it", text: compared });
-  const use = useOf(engine.disk, item.path, await engine.inUse.lately());
+  const verdict = readRecord<VerdictRecord>(engine.db, `verdict:${item.id}`);
+  if (verdict?.until !== undefined && verdict.until <= engine.now())
+    proofs.push({
+      title: "due",
+      text: `it ${verdict.verdict === "wait" ? "waited" : "stayed"} since ${engine.words().date(verdict.since ?? verdict.at)}, until ${engine.words().date(verdict.until)}`,
+    });
   proofs.push(
     use
       ? { title: "in use", text: `${use}; it will be left alone` }
@@ -155,23 +164,72 @@ async function proofsOf(engine: Engine, item: Item): Promise<ThingView["proofs"]
   return proofs;
 }
 
-/** What a sitting came to: how many things lay there before and after, and what left. */
+/** What a sitting came to: what lay there before and after, and where everything went. */
 export async function sittingEnd(engine: Engine, sitting: string): Promise<SittingEnd> {
   await givenSoFar(engine);
   const { db } = engine;
+  const words = engine.words();
   const entries = db
     .prepare<[string], number>("SELECT count(*) FROM entry WHERE sitting = ? AND target = id AND state = 'done'")
     .pluck()
     .get(sitting)!;
-  const went = { stay: 0, wait: 0, "put away": 0, archive: 0, "let go": 0 };
-  let freed = 0;
+  const went = { stay: 0, wait: 0, "put away": 0, archive: 0, note: 0, "let go": 0 };
+  const verdicts = new Map<string, SettledView["verdict"]>();
   for (const { items, verdict } of settledIn(engine, sitting)) {
     went[verdict] += items.length;
-    if (verdict === "put away" || verdict === "let go") freed += items.reduce((sum, { bytes }) => sum + bytes, 0);
+    for (const { id } of items) verdicts.set(id, verdict);
   }
-  const left = went["put away"] + went["let go"];
   const settled = Object.values(went).reduce((sum, n) => sum + n, 0);
-  const after = engine.account.worktops.reduce((sum, w) => sum + itemsOn(db, w.id).length, 0);
-  const parcel = collecting(engine)?.[1].title;
-  return { before: after + left, after, freed: engine.words().bytes(freed), settled, went, parcel, entries };
+  const lay = before(engine, sitting);
+  const [then, now] = [total(lay?.figures ?? {}), total(figuresNow(engine))];
+  const places = placesNow(engine);
+  const { width, height, icon } = readScreen(engine.db).size;
+  return {
+    won: wonIn(then, now, words),
+    drawn:
+      lay?.places && places
+        ? {
+            width,
+            height,
+            icon,
+            before: lay.places.map(([id, x, y]) => ({ x, y, verdict: verdicts.get(id) })),
+            after: places.map(([, x, y]) => ({ x, y })),
+          }
+        : undefined,
+    before: then.items,
+    after: now.items,
+    settled,
+    went,
+    parcel: collecting(engine)?.[1].title,
+    entries,
+  };
+}
+
+/** The figures of all worktops together; a share of the screen is the desktop's alone. */
+function total(figures: Partial<Record<string, DayFigures>>): DayFigures {
+  const each = Object.values(figures).filter((one) => one !== undefined);
+  const sum = (of: (one: DayFigures) => number | null) =>
+    each.some((one) => of(one) !== null) ? each.reduce((all, one) => all + (of(one) ?? 0), 0) : null;
+  return {
+    items: sum((one) => one.items) ?? 0,
+    bytes: sum((one) => one.bytes) ?? 0,
+    coveredShare: sum((one) => one.coveredShare),
+    overlapping: sum((one) => one.overlapping),
+    nowhereElse: sum((one) => one.nowhereElse),
+  };
+}
+
+/** What was won, in the survey's figures: a line for each, before and after. */
+function wonIn(then: DayFigures, now: DayFigures, words: Words): SittingEnd["won"] {
+  const lines: SittingEnd["won"] = [
+    { figure: "things", before: words.count(then.items), after: words.count(now.items) },
+    { figure: "together", before: words.bytes(then.bytes), after: words.bytes(now.bytes) },
+  ];
+  const more = (figure: string, before: number | null, after: number | null, say: (n: number) => string) => {
+    if (before !== null && after !== null) lines.push({ figure, before: say(before), after: say(after) });
+  };
+  more("of the screen covered", then.coveredShare, now.coveredShare, words.share);
+  more("overlapping", then.overlapping, now.overlapping, words.count);
+  more("nowhere else", then.nowhereElse, now.nowhereElse, words.count);
+  return lines;
 }

@@ -1,9 +1,11 @@
 import type { ReportJson } from "@/contract/items";
 import type { WaitInput } from "@/contract/sitting";
 import { perform } from "../act";
+import { readRecord, type VerdictRecord } from "../db/record";
 import type { Engine } from "../engine";
-import { itemsNamed } from "../survey/items";
-import { verdictStep } from "./verdict";
+import { stateOf } from "../jobs/work/read-worktop";
+import { itemsLying } from "../survey/items";
+import { onceDecided, verdictStep } from "./verdict";
 
 /** How long a thing waits where no date is given. */
 export const waitDays = 30;
@@ -15,14 +17,19 @@ export function wait(engine: Engine, input: WaitInput): Promise<ReportJson> {
     engine,
     "Putting things off",
     () => {
-      const items = itemsNamed(engine.db, input.items);
+      const { items, left } = onceDecided(engine, itemsLying(engine, input.items), input.sitting);
       const until = input.until ?? engine.now() + waitDays * day;
       const named = items.length === 1 ? items[0]!.label : engine.words().counted(items.length, "thing");
       return {
         act: "wait",
         words: () => `Let ${named} wait until ${engine.words().date(until)}`,
-        steps: items.map((item) => verdictStep(engine, item, { verdict: "wait", at: engine.now(), until })),
-        left: [],
+        steps: items.map((item) => {
+          const before = readRecord<VerdictRecord>(engine.db, `verdict:${item.id}`);
+          // Another date is no new beginning.
+          const since = before?.verdict === "wait" ? (before.since ?? before.at) : engine.now();
+          return verdictStep(engine, item, { verdict: "wait", at: engine.now(), until, since, state: stateOf(item.identity) });
+        }),
+        left,
         sitting: input.sitting,
       };
     },

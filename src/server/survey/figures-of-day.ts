@@ -20,22 +20,31 @@ export const dayOf = (at: number) => {
   return `${date.getFullYear()}-${two(date.getMonth() + 1)}-${two(date.getDate())}`;
 };
 
+/** What each worktop's clutter costs now. */
+export function figuresNow(engine: Engine): Record<string, DayFigures> {
+  return Object.fromEntries(
+    engine.account.worktops.map((worktop) => {
+      const { figures } = sheetOf(engine, worktop);
+      const now: DayFigures = {
+        items: figures.items,
+        bytes: figures.bytes,
+        coveredShare: figures.coveredShare,
+        overlapping: figures.overlapping?.size ?? null,
+        nowhereElse: nowhereElse(engine, worktop.id)?.length ?? null,
+      };
+      return [worktop.id, now];
+    }),
+  );
+}
+
 /** Keeps today's figures, to compare with on another day. */
 export function keepFigures(engine: Engine): void {
   const keep = engine.db.prepare(
     "INSERT INTO figures_of_day VALUES (?, ?, ?) ON CONFLICT (day, worktop) DO UPDATE SET figures = excluded.figures WHERE figures <> excluded.figures",
   );
-  for (const worktop of engine.account.worktops) {
-    const { figures } = sheetOf(engine, worktop);
-    const kept: DayFigures = {
-      items: figures.items,
-      bytes: figures.bytes,
-      coveredShare: figures.coveredShare,
-      overlapping: figures.overlapping?.size ?? null,
-      nowhereElse: nowhereElse(engine, worktop.id)?.length ?? null,
-    };
-    writeLazily(engine.db, () => keep.run(dayOf(engine.now()), worktop.id, JSON.stringify(kept)));
-  }
+  const today = dayOf(engine.now());
+  for (const [worktop, figures] of Object.entries(figuresNow(engine)))
+    writeLazily(engine.db, () => keep.run(today, worktop, JSON.stringify(figures)));
 }
 
 /** The figures of the last day before today on which Vuoto looked, and when that was. */

@@ -2,15 +2,17 @@ import { randomBytes } from "node:crypto";
 import type { ItemRef } from "@/contract/items";
 import type { Identity } from "@/core/ledger/shapes";
 import type { Step } from "@/core/ledger/step";
-import { folderOf, joinRaw, nameOf, type Raw, shownName } from "@/core/names/raw";
+import { folderOf, isWithin, joinRaw, nameOf, type Raw, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import type { Kind } from "@/core/survey/kinds";
 import type { WorktopId } from "../account";
 import type { Db } from "../db/db";
 import { prepared } from "../db/prepared";
+import { type HomeRecord, readRecords } from "../db/record";
 import { kept } from "../db/revision";
 import { bytes } from "../disk/disk";
 import { locksOf } from "../disk/in-use";
+import type { Reading } from "../engine";
 import type { ItemFacts } from "../jobs/work/read-worktop";
 
 /** An item as the record answers it: bytes in hexadecimal digits, facts as they were found. */
@@ -162,6 +164,23 @@ export function itemsNamed(db: Db, refs: ItemRef[], where: "worktops" | "anywher
     found.set(item.id, item);
   }
   return [...found.values()];
+}
+
+/**
+ * Whether a path lies on a worktop or in a folder on one, at any depth. What lies in a home there is put away.
+ */
+export function liesAbout({ account, db }: Pick<Reading, "account" | "db">, path: Raw): boolean {
+  if (!account.worktops.some(({ folder }) => isWithin(folder, path))) return false;
+  for (const { folder } of readRecords<HomeRecord>(db, "home").values()) if (isWithin(folder as Raw, path)) return false;
+  return true;
+}
+
+/** Things that a request names, on the worktops or in a folder that was opened there. */
+export function itemsLying(engine: Pick<Reading, "account" | "db">, refs: ItemRef[]): Item[] {
+  const items = itemsNamed(engine.db, refs, "anywhere");
+  for (const item of items)
+    if (!item.worktop && !liesAbout(engine, item.path)) throw new Problem("unknown-item", { name: item.label });
+  return items;
 }
 
 /** Things with the lock files that lie beside them: a document and a lock file that was left behind go together. */

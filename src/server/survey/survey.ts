@@ -3,6 +3,7 @@ import type { Point } from "@/core/ledger/shapes";
 import { shownPlace } from "@/core/ledger/step-type";
 import { folderOf, isWithin, joinRaw, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
 import type { ScreenSize } from "@/core/screen/state";
+import type { TimeLeft } from "@/core/sitting/pace";
 import { boxesAt, coveredArea, laidByAge, overlapping } from "@/core/survey/figures";
 import { type Finding, type FindingKind, type Found, findingsOf } from "@/core/survey/findings";
 import type { Kind } from "@/core/survey/kinds";
@@ -40,9 +41,9 @@ export interface Sheet extends Lying {
     overlapping: Set<string> | null;
     /** Whether what lies in some of the folders is not counted yet. */
     counting: boolean;
-    /** Things without a verdict, and the milliseconds that these will take; null before there is a pace. */
+    /** Things without a verdict, and how long these will take; null before there is a pace. */
     undecided: number;
-    timeToClear: number | null;
+    timeToClear: TimeLeft | null;
   };
 }
 
@@ -76,14 +77,14 @@ export function sheetOf(engine: Engine, worktop: Worktop): Sheet {
   const lying = placesOn(engine, worktop);
   const { items, outOfSight, screen } = lying;
   const verdicts = verdictsInForce(engine);
-  const undecided = items.filter((item) => !verdicts.has(item.id)).length;
+  const undecided = items.filter((item) => !verdicts.has(item.id));
   const figures: Sheet["figures"] = {
     items: items.length,
     bytes: items.reduce((sum, item) => sum + item.bytes, 0),
     coveredShare: null,
     overlapping: null,
     counting: items.some((item) => isBeingCounted(engine, item)),
-    undecided,
+    undecided: undecided.length,
     timeToClear: timeToClear(engine, undecided) ?? null,
   };
   if (lying.positioned) {
@@ -172,7 +173,7 @@ export async function survey(engine: Engine, input: { worktop?: WorktopId } = {}
           coveredShare: figures.coveredShare,
           overlapping: figures.overlapping?.size ?? null,
           nowhereElse: nowhereElse(engine, worktop.id)?.length ?? null,
-          minutesToClear: figures.timeToClear === null ? null : figures.timeToClear / 60_000,
+          minutesToClear: figures.timeToClear === null ? null : figures.timeToClear.ms / 60_000,
           kinds: totalsOf(items),
           hidden: engine.hidden.get(worktop.id) ?? 0,
         },

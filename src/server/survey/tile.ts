@@ -1,8 +1,6 @@
 import type { OverlookedView, SheetView, Tile } from "@/contract/views";
-import type { Words } from "@/core/words/words";
-import type { VerdictRecord } from "../db/record";
 import type { Engine } from "../engine";
-import { verdictsInForce } from "../sitting/verdict";
+import { verdictsInForce, verdictWords } from "../sitting/verdict";
 import type { Item } from "./items";
 import { elsewhere } from "./protection";
 import type { Lying } from "./survey";
@@ -35,12 +33,6 @@ export function tileOf(item: Item, verdict?: string): Tile {
     verdict,
     worktop: item.worktop ?? "",
   };
-}
-
-function verdictWords({ verdict, until }: VerdictRecord, words: Words): string {
-  if (verdict === "archive") return "collected for a parcel";
-  if (until === undefined) return "stays on purpose";
-  return `${verdict === "stay" ? "stays" : "waits"} until ${words.date(until)}`;
 }
 
 /** A sheet as it is drawn. `overlapping`: those that lie over or under another. */

@@ -1,5 +1,6 @@
 import type { FindingView, SurveyView } from "@/contract/views";
 import { shownName } from "@/core/names/raw";
+import { inWords } from "@/core/sitting/pace";
 import { type Finding, type FindingKind, settles } from "@/core/survey/findings";
 import { tideMarks } from "@/core/survey/tide";
 import type { Words } from "@/core/words/words";
@@ -8,7 +9,7 @@ import type { Engine, Reading } from "../engine";
 import { othersFirst } from "../jobs/gentle";
 import { screenOf } from "../screen/screens";
 import { timeToClear } from "../sitting/pace";
-import { undecided } from "../sitting/view";
+import { undecided } from "../sitting/pile";
 import { figuresLastTime } from "./figures-of-day";
 import { itemById, itemsOn } from "./items";
 import { nowhereElse, protectedPlaces } from "./protection";
@@ -86,9 +87,9 @@ function sentenceOf(
       { text: words.count(nowhere.length), items: nowhere },
       { text: nowhere.length === 1 ? " exists nowhere else" : " exist nowhere else" },
     );
-  if (figures.timeToClear !== null && figures.timeToClear > 0)
+  if (figures.timeToClear !== null && figures.timeToClear.ms > 0)
     parts.push({
-      text: `; to decide about the ${words.count(figures.undecided)} without a verdict takes about ${words.duration(figures.timeToClear)} at your pace`,
+      text: `; to decide about the ${words.count(figures.undecided)} without a verdict takes ${inWords(figures.timeToClear, words)} at your pace`,
     });
   parts.push({ text: "." });
   return parts;
@@ -141,8 +142,9 @@ function winsOf(engine: Reading, finding: Finding, sheet: Sheet, words: Words): 
       );
     if (share > 0.0005) wins.push(`${words.share(share)} of the screen`);
   }
-  const time = timeToClear(engine, finding.each.length);
-  if (time) wins.push(words.duration(time));
+  const things = sheet.items.filter((item) => going.has(item.id));
+  const time = timeToClear(engine, things);
+  if (time && time.ms > 0) wins.push(words.duration(time.ms));
   return wins.join(", ");
 }
 

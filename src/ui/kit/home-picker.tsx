@@ -1,77 +1,49 @@
 "use client";
-import { Command } from "cmdk";
 import { useState } from "react";
 import type { HomeRef } from "@/contract/homes";
-import { isThere, resembling } from "@/core/homes/resembling";
-import { Dialog } from "./dialog";
 import { useHomes } from "./homes";
+import { Pick } from "./pick";
 
-const shownHomes = 60;
-
-/** Types a home: one of those there are, or a new one made in passing. */
+/** Types a home: one of those there are, or a new one made in passing; with `naming` also a new title for what goes there. */
 export function HomePicker({
   open,
   onClose,
   onPick,
   title,
+  naming,
 }: {
   open: boolean;
   onClose: () => void;
-  onPick: (home: HomeRef, title: string) => void;
+  onPick: (home: HomeRef, title: string, newTitle?: string) => void;
   title: string;
+  /** The name of the thing without its ending, and that. */
+  naming?: { stem: string; ending: string };
 }) {
-  const [typed, setTyped] = useState("");
-  const wanted = typed.trim();
   const homes = useHomes(open);
-  const found = homes ? resembling(homes, wanted).slice(0, shownHomes) : [];
-  const pick = (home: HomeRef, name: string) => {
-    setTyped("");
-    onPick(home, name);
-  };
+  const [named, setNamed] = useState(naming?.stem ?? "");
+  const newTitle = naming && named.trim() !== "" && named.trim() !== naming.stem ? named.trim() : undefined;
   return (
-    <Dialog open={open} onClose={onClose} title={title}>
-      <Command shouldFilter={false} label={title}>
-        <Command.Input
-          className="field"
-          value={typed}
-          onValueChange={setTyped}
-          placeholder="type a home, or a new one"
-          autoFocus
-        />
-        <Command.List className="mt-3 max-h-[44vh] scroll-pb-10 overflow-auto">
-          {found.map((home) => (
-            <Command.Item
-              key={home.id}
-              value={home.id}
-              onSelect={() => pick({ id: home.id }, home.title)}
-              className="flex justify-between gap-4 border-t border-line px-3 py-2 first:border-t-0 aria-selected:bg-wash"
-            >
-              <span>{home.title}</span>
-              <span className="text-small whitespace-nowrap text-ink-2">
-                {home.files === 1 ? "1 file" : `${home.files} files`}
-              </span>
-            </Command.Item>
-          ))}
-          {!homes && (
-            <p role="status" className="px-3 py-2 text-ink-2">
-              Looking for the homes.
-            </p>
-          )}
-          {homes && wanted !== "" && !isThere(homes, wanted) && (
-            <Command.Item
-              value={`new:${wanted}`}
-              onSelect={() => pick({ title: wanted }, wanted)}
-              className="sticky bottom-0 flex justify-between gap-4 border-t border-line bg-sheet px-3 py-2 aria-selected:bg-wash"
-            >
-              <span className="doing">make “{wanted}”</span>
-              <span className="text-small text-ink-2">new; a slash goes deeper</span>
-            </Command.Item>
-          )}
-          {homes?.length === 0 && wanted === "" && (
-            <p className="px-3 py-2 text-ink-2">There is no home yet. Type the name of one.</p>
-          )}
-        </Command.List>
-      </Command>
-    </Dialog>
+    <Pick
+      open={open}
+      onClose={onClose}
+      title={title}
+      placeholder="type a home, or a new one"
+      choices={homes?.map(({ id, title: of, files }) => ({ id, title: of, note: files === 1 ? "1 file" : `${files} files` }))}
+      empty="There is no home yet. Type the name of one."
+      make="make"
+      makeNote="new; a slash goes deeper"
+      onPick={({ id, title: of }) => onPick({ id }, of, newTitle)}
+      onMake={(typed) => onPick({ title: typed }, typed, newTitle)}
+    >
+      {naming && (
+        <label className="mt-3 block text-small text-ink-2">
+          its title there
+          <span className="mt-1 flex items-baseline gap-1">
+            <input className="field flex-1" value={named} maxLength={200} onChange={(event) => setNamed(event.target.value)} />
+            {naming.ending}
+          </span>
+        </label>
+      )}
+    </Pick>
   );
 }

@@ -34,6 +34,8 @@ interface Live {
    */
   act(work: Promise<ReportJson>, beside?: (problem: AskProblem) => void): Promise<ReportJson | undefined>;
   say(problem: unknown): void;
+  /** Says something that is no problem. */
+  tell(title: string, lines: string[]): void;
   /** Has something done as soon as anything changed, before the view is brought up to date. Answers how to end that. */
   atOnce(work: () => void): () => void;
   /** The page keeps itself up to date while things come and go: only what stands around it is asked for anew. Answers how to end that. */
@@ -162,6 +164,7 @@ export function LiveProvider({ drawn, children }: { drawn: FrameView; children: 
         return () => void first.current.delete(work);
       },
       dismiss: () => setNotice(undefined),
+      tell: (title, lines) => setNotice({ id: Date.now(), title, lines }),
       say,
       async act(work, beside) {
         try {

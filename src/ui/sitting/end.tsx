@@ -1,7 +1,7 @@
 "use client";
 import Link from "next/link";
 import { type ReactNode, useEffect, useState } from "react";
-import type { SittingEnd, Verdict } from "@/contract/views";
+import type { Outcome, SittingEnd } from "@/contract/views";
 import { ask } from "../kit/ask";
 import { KeyOf } from "../kit/key";
 import { useLive } from "../kit/live";
@@ -10,7 +10,18 @@ import { VerdictShape } from "../kit/shapes";
 import { UndoMany } from "../ledger/undo-many";
 
 /** The end of a sitting: before and after, what was won, and the way to the trash. */
-export function End({ sitting, settled, onUndo }: { sitting: string; settled: number; onUndo: () => void }) {
+export function End({
+  sitting,
+  settled,
+  waiting,
+  onUndo,
+}: {
+  sitting: string;
+  settled: number;
+  /** How many things wait for a later date. */
+  waiting: number;
+  onUndo: () => void;
+}) {
   const live = useLive();
   const [end, setEnd] = useState<SittingEnd>();
   useEffect(() => {
@@ -24,9 +35,16 @@ export function End({ sitting, settled, onUndo }: { sitting: string; settled: nu
       <div className="grid h-full place-content-center justify-items-center gap-4 text-center">
         <h1 className="text-[30px] font-medium">Nothing waits for a verdict.</h1>
         <p className="text-ink-2">What stays on purpose or waits for its date comes up again when it is due.</p>
-        <Link className="doing" href="/survey">
-          back to the survey
-        </Link>
+        <p className="flex gap-6">
+          {waiting > 0 && (
+            <Link className="doing" href="/sitting?sheet=undecided">
+              what is undecided
+            </Link>
+          )}
+          <Link className="doing" href="/survey">
+            back to the survey
+          </Link>
+        </p>
       </div>
     );
   return (
@@ -34,14 +52,46 @@ export function End({ sitting, settled, onUndo }: { sitting: string; settled: nu
       <h1 className="text-[30px] font-medium">Everything has a verdict.</h1>
       {end && (
         <>
-          <div className="flex items-end gap-14" aria-label={`before ${end.before} things, after ${end.after}`} role="img">
-            <Heap n={end.before} words="before" />
-            <Heap n={end.after} words="after" />
+          <div className="flex items-end gap-10" aria-label={`before ${end.before} things, after ${end.after}`} role="img">
+            {end.drawn ? (
+              <>
+                <Plan {...end.drawn} places={end.drawn.before} words={`${end.before} before`} />
+                <Plan {...end.drawn} places={end.drawn.after} words={`${end.after} after`} />
+              </>
+            ) : (
+              <>
+                <Heap n={end.before} words="before" />
+                <Heap n={end.after} words="after" />
+              </>
+            )}
           </div>
-          <p className="text-ink-2">
-            <b className="font-semibold text-ink">{end.settled}</b> settled in this sitting,{" "}
-            <b className="font-semibold text-ink">{end.freed}</b> moved off the worktops.
-          </p>
+          <table className="text-left">
+            <caption className="sr-only">what was won</caption>
+            <thead className="text-small text-ink-2">
+              <tr>
+                <th scope="col">
+                  <span className="sr-only">figure</span>
+                </th>
+                <th scope="col" className="px-6 text-right font-normal">
+                  before
+                </th>
+                <th scope="col" className="text-right font-normal">
+                  after
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              {end.won.map(({ figure, before, after }) => (
+                <tr key={figure}>
+                  <th scope="row" className="font-normal text-ink-2">
+                    {figure}
+                  </th>
+                  <td className="px-6 text-right tabular-nums">{before}</td>
+                  <td className="text-right font-semibold tabular-nums">{after}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
           <ul className="grid justify-items-start gap-2 text-left" aria-label="where everything went">
             {end.went.stay > 0 && (
               <Went
@@ -59,6 +109,12 @@ export function End({ sitting, settled, onUndo }: { sitting: string; settled: nu
               <Went
                 verdict="put away"
                 words={`${things(end.went["put away"])} ${end.went["put away"] === 1 ? "lies in its home" : "lie in their homes"}.`}
+              />
+            )}
+            {end.went.note > 0 && (
+              <Went
+                verdict="note"
+                words={`${things(end.went.note)} ${end.went.note === 1 ? "is a note now" : "are notes now"}, in the home for notes.`}
               />
             )}
             {end.went.archive > 0 && (
@@ -88,6 +144,11 @@ export function End({ sitting, settled, onUndo }: { sitting: string; settled: nu
               </Went>
             )}
           </ul>
+          {end.went["let go"] > 0 && (
+            <p className="max-w-[560px] text-small text-ink-2">
+              The trash is no backup: other programs empty it too. It can be emptied now, or later, from the ledger.
+            </p>
+          )}
         </>
       )}
       <p className="flex gap-6">
@@ -105,7 +166,54 @@ export function End({ sitting, settled, onUndo }: { sitting: string; settled: nu
   );
 }
 
-function Went({ verdict, words, children }: { verdict: Verdict; words: string; children?: ReactNode }) {
+type Drawn = NonNullable<SittingEnd["drawn"]>;
+
+const tones: Partial<Record<Outcome, string>> = {
+  stay: "var(--stay)",
+  "put away": "var(--put)",
+  note: "var(--put)",
+  archive: "var(--archive)",
+  wait: "var(--wait)",
+  "let go": "var(--let-go)",
+};
+const drawnWidth = 300;
+
+/** The desktop to scale: what left stands in the tone of its verdict, what lies there still in ink. */
+function Plan({
+  width,
+  height,
+  icon,
+  places,
+  words,
+}: Pick<Drawn, "width" | "height" | "icon"> & { places: Drawn["before"]; words: string }) {
+  const isGone = (verdict?: Outcome) => verdict === "put away" || verdict === "let go" || verdict === "note";
+  return (
+    <div>
+      <svg
+        aria-hidden="true"
+        viewBox={`0 0 ${width} ${height}`}
+        width={drawnWidth}
+        height={(drawnWidth * height) / width}
+        className="block border border-ink bg-sheet"
+      >
+        {places.map(({ x, y, verdict }, n) => (
+          <rect
+            key={n}
+            x={x}
+            y={y}
+            width={icon.width}
+            height={icon.height}
+            fill={isGone(verdict) ? tones[verdict!] : "var(--ink)"}
+            opacity={isGone(verdict) ? 0.6 : 1}
+          />
+        ))}
+      </svg>
+      <b className="mt-2 block font-medium">{words}</b>
+    </div>
+  );
+}
+
+function Went({ verdict, words, children }: { verdict: Outcome; words: string; children?: ReactNode }) {
   return (
     <li className="flex items-center gap-3">
       <VerdictShape verdict={verdict} size={15} />

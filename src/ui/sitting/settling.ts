@@ -1,16 +1,17 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { ReportJson } from "@/contract/items";
 import type { GivenAnswer, VerdictAct } from "@/contract/sitting";
-import type { PileItem, SettledView, Verdict } from "@/contract/views";
+import type { Outcome, PileItem, SettledView } from "@/contract/views";
+import { inOrder, type Order } from "@/core/sitting/order";
 import { AskProblem, ask } from "../kit/ask";
 import { useLive } from "../kit/live";
 import { Answers } from "./answers";
 import { Outbox } from "./outbox";
 
 export interface Settled {
-  /** One, or a family that was settled together. */
+  /** One, or a family that was settled together; none of what only went out of sight. */
   items: PileItem[];
-  verdict: Verdict;
+  verdict: Outcome | "sight";
   tookMs: number;
   /** The id under which it was given; one from before the page was loaded has its entry alone. */
   given?: string;
@@ -25,6 +26,20 @@ export interface Asked {
   input: Record<string, unknown>;
 }
 
+/** A thing that a program has open: it comes up again once it is free. */
+export interface Aside {
+  item: PileItem;
+  why: string;
+}
+
+/** What is to be done with a thing that was refused: it lies there no more, a program has it, or its name is taken. */
+export interface Refusal {
+  item: PileItem;
+  code: string;
+  why: string;
+  asked: Asked;
+}
+
 /** The report of a verdict; a problem where it could not be done. */
 async function reportOf(answer: Promise<GivenAnswer>): Promise<ReportJson> {
   const { report, problem } = await answer;
@@ -32,23 +47,39 @@ async function reportOf(answer: Promise<GivenAnswer>): Promise<ReportJson> {
   throw new AskProblem(problem?.code ?? "unexpected", problem?.title ?? "It could not be done.", problem?.remedy ?? "");
 }
 
+/** Tells what is none of these. */
+function without(items: readonly PileItem[]): (item: PileItem) => boolean {
+  const ids = new Set(items.map(({ id }) => id));
+  return ({ id }) => !ids.has(id);
+}
+
 /**
  * The pile of a sitting and what was settled of it. A verdict shows at once, is written down within a moment, and done from
  * there, in the order in which they were given; what is refused lies on the pile again. Undo takes back this sitting's own
  * last verdict, whatever was done elsewhere meanwhile, and `again` gives it again.
  */
-export function useSettling(sitting: string, initial: PileItem[], before: SettledView[]) {
+export function useSettling(
+  sitting: string,
+  initial: PileItem[],
+  before: SettledView[],
+  onRefused: (refused: Refusal) => "pile" | "aside" | "gone",
+) {
   const live = useLive();
   const [pile, showPile] = useState(initial);
   const lies = useRef(initial);
+  const [aside, showAside] = useState<readonly Aside[]>([]);
+  const waits = useRef<readonly Aside[]>([]);
   const [settled, setSettled] = useState<readonly Settled[]>(before);
   // What is shown follows this, which keys pressed in quick succession find up to date.
   const standing = useRef<Settled[]>(before);
   const undone = useRef<Settled[]>([]);
+  const skipped = useRef<string[]>([]);
   const line = useRef<Promise<unknown>>(Promise.resolve());
   const began = useRef(Date.now());
   const say = useRef(live.say);
   say.current = live.say;
+  const refusing = useRef(onRefused);
+  refusing.current = onRefused;
   const outbox = useMemo(() => new Outbox((problem) => say.current(problem)), []);
   const answers = useMemo(() => new Answers((problem) => say.current(problem)), []);
 
@@ -68,19 +99,71 @@ export function useSettling(sitting: string, initial: PileItem[], before: Settle
     lies.current = change(lies.current);
     showPile(lies.current);
   }, []);
+  const setAside = useCallback((next: readonly Aside[]) => {
+    waits.current = next;
+    showAside(next);
+  }, []);
   /** The thing that is the next, which a key pressed before it is shown does not mean. */
-  const next = useCallback(() => lies.current[0], []);
-  const drop = useCallback((id: string) => setPile((before) => before.filter((item) => item.id !== id)), [setPile]);
-  const layBack = useCallback(
-    (items: PileItem[]) => setPile((before) => [...items, ...before.filter((item) => !items.includes(item))]),
-    [setPile],
-  );
-  const takeOff = useCallback(
-    (items: PileItem[]) => {
-      const ids = new Set(items.map((item) => item.id));
-      setPile((before) => before.filter((item) => !ids.has(item.id)));
+  const next = useCallback((isMeant: (item: PileItem) => boolean) => lies.current.find(isMeant), []);
+  const drop = useCallback((id: string) => setPile((all) => all.filter((item) => item.id !== id)), [setPile]);
+  /** Lays things on top, wherever they were on the pile. */
+  const layBack = useCallback((items: PileItem[]) => setPile((all) => [...items, ...all.filter(without(items))]), [setPile]);
+  const takeOff = useCallback((items: PileItem[]) => setPile((all) => all.filter(without(items))), [setPile]);
+
+  /** The order of what lies ahead. What was put off for later is in it again. */
+  const arrange = useCallback(
+    (order: Order) => {
+      skipped.current = [];
+      const place = new Map(initial.map(({ id }, n) => [id, n]));
+      setPile((all) =>
+        inOrder(
+          all.toSorted((a, b) => (place.get(a.id) ?? 0) - (place.get(b.id) ?? 0)),
+          order,
+        ),
+      );
     },
-    [setPile],
+    [initial, setPile],
+  );
+  /** The first comes last. */
+  const later = useCallback(() => {
+    const [first, ...rest] = lies.current;
+    if (!first || rest.length === 0) return;
+    skipped.current.push(first.id);
+    began.current = Date.now();
+    setPile(() => [...rest, first]);
+  }, [setPile]);
+  const jump = useCallback(
+    (id: string) => {
+      const found = lies.current.find((item) => item.id === id) ?? waits.current.find(({ item }) => item.id === id)?.item;
+      if (!found) return;
+      began.current = Date.now();
+      setAside(waits.current.filter(({ item }) => item.id !== id));
+      layBack([found]);
+    },
+    [layBack, setAside],
+  );
+  /** The one that was put off last comes up again. */
+  const back = useCallback(() => {
+    for (let id = skipped.current.pop(); id !== undefined; id = skipped.current.pop())
+      if (lies.current.some((item) => item.id === id)) return jump(id);
+  }, [jump]);
+  /** A program has it open: it is passed over until it is free. */
+  const passOver = useCallback(
+    (item: PileItem, why: string) => {
+      takeOff([item]);
+      setAside([...waits.current.filter((other) => other.item.id !== item.id), { item, why }]);
+    },
+    [setAside, takeOff],
+  );
+  /** Those of the things that were passed over that are free come up again. */
+  const free = useCallback(
+    (ids: ReadonlySet<string>) => {
+      const items = waits.current.flatMap(({ item }) => (ids.has(item.id) ? [item] : []));
+      setAside(waits.current.filter(({ item }) => !ids.has(item.id)));
+      // What is looked at just now stays where it is.
+      setPile(([first, ...rest]) => [...(first ? [first] : []), ...items, ...rest]);
+    },
+    [setAside, setPile],
   );
 
   /** Gives a verdict, and answers what it came to; after those that were given before. */
@@ -95,7 +178,7 @@ export function useSettling(sitting: string, initial: PileItem[], before: Settle
   );
 
   const settle = useCallback(
-    async (items: PileItem[], verdict: Verdict, { act, input }: Asked) => {
+    async (items: PileItem[], verdict: Outcome, { act, input }: Asked) => {
       const given = crypto.randomUUID();
       const group: Settled = { items, verdict, tookMs: Date.now() - began.current, given };
       began.current = Date.now();
@@ -103,19 +186,34 @@ export function useSettling(sitting: string, initial: PileItem[], before: Settle
       now([...standing.current, group]);
       undone.current = [];
       const report = await give(given, act, { ...input, sitting, tookMs: group.tookMs });
-      const refused = new Set(report?.refused.flatMap(({ item }) => item ?? []));
-      const back = report && report.done > 0 ? items.filter((item) => refused.has(item.id)) : items;
-      if (back.length === 0) {
+      const refused = new Map(report?.refused.map(({ item, code, why }) => [item ?? "", { code, why }]));
+      const returning = report && report.done > 0 ? items.filter((item) => refused.has(item.id)) : items;
+      if (returning.length === 0) {
         group.entry = report?.entry ?? undefined;
         return;
       }
-      const left = { ...group, items: items.filter((item) => !back.includes(item)), entry: report?.entry ?? undefined };
+      const left = { ...group, items: items.filter((item) => !returning.includes(item)), entry: report?.entry ?? undefined };
       // Taken back meanwhile, it lies there already.
       if (!standing.current.includes(group)) return;
       now(standing.current.flatMap((one) => (one !== group ? [one] : left.items.length > 0 ? [left] : [])));
-      layBack(back);
+      const lying: PileItem[] = [];
+      for (const item of returning) {
+        const { code, why } = refused.get(item.id) ?? { code: "", why: "" };
+        const where = refusing.current({ item, code, why, asked: { act, input } });
+        if (where === "pile") lying.push(item);
+        else if (where === "aside") passOver(item, why);
+      }
+      layBack(lying);
     },
-    [give, layBack, now, sitting, takeOff],
+    [give, layBack, now, passOver, sitting, takeOff],
+  );
+
+  /** What was done with the thing that is looked at, and leaves it there, is undone by the same key. */
+  const noteDone = useCallback(
+    (entry: number | undefined) => {
+      if (entry !== undefined) now([...standing.current, { items: [], verdict: "sight", tookMs: 0, entry }]);
+    },
+    [now],
   );
 
   const undo = useCallback(async () => {
@@ -163,5 +261,23 @@ export function useSettling(sitting: string, initial: PileItem[], before: Settle
     });
   }, [live, now, takeOff]);
 
-  return { pile, next, settled, settle, undo, again, drop };
+  return {
+    pile,
+    next,
+    aside,
+    settled,
+    settle,
+    undo,
+    again,
+    drop,
+    arrange,
+    later,
+    back,
+    jump,
+    passOver,
+    free,
+    lay: layBack,
+    takeOff,
+    noteDone,
+  };
 }

@@ -3,25 +3,45 @@ import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { HomeRef } from "@/contract/homes";
 import type { VerdictAct } from "@/contract/sitting";
 import { sittingFrom, type Told } from "@/contract/told";
-import type { PileItem, SittingView, ThingView, Verdict } from "@/contract/views";
+import type { Outcome, PileItem, SittingView, ThingView, Verdict } from "@/contract/views";
+import type { Order } from "@/core/sitting/order";
 import { ask } from "../kit/ask";
-import { Dialog } from "../kit/dialog";
 import { HomePicker } from "../kit/home-picker";
 import { KeyOf } from "../kit/key";
 import { useKeys } from "../kit/keys";
 import { useKeepsItself, useLive } from "../kit/live";
-import { VerdictShape } from "../kit/shapes";
-import { useWords } from "../kit/words";
+import { Pick } from "../kit/pick";
 import { Glyph } from "../plan/glyph";
 import { SettleFamily } from "../survey/family";
+import { InUse, OnlyInUse } from "./aside";
+import { Clash } from "./clash";
 import { Proofs } from "./closer-look";
 import { End } from "./end";
+import { HomeCards } from "./home-cards";
 import { Look } from "./look";
-import { Pile } from "./pile";
-import { type Settled, useSettling } from "./settling";
+import { IntoNote } from "./note";
+import { Pace } from "./pace";
+import { Pile, type Place } from "./pile";
+import { type Refusal, useSettling } from "./settling";
+import { SheetsOfSitting } from "./sheets";
+import { Until } from "./until";
+import { type More, Verdicts } from "./verdicts";
 
 const ahead = 4;
 const offered = 5;
+const looksForFree = 4000;
+
+type Open =
+  | { sheet: "home"; newTitle?: true }
+  | { sheet: "wait" | "stay" | "parcel" | "find" | "notes" | "into a note" }
+  | { sheet: "family"; item: string }
+  | { sheet: "clash"; item: PileItem; home: HomeRef };
+
+/** The name without its ending, and that: "tide.pdf" is "tide" and ".pdf". */
+function parted(name: string): { stem: string; ending: string } {
+  const [, stem = name, ending = ""] = /^(.+?)(\.[^. ]{1,15})?$/.exec(name) ?? [];
+  return { stem, ending };
+}
 
 /** One thing at a time: looked at, decided with one key, and the next is there at once. */
 export function Sitting({ told }: { told: Told<SittingView> }) {
@@ -29,20 +49,43 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
   // The pile as it was when the sitting began; what the server says later only confirms it.
   const [sitting] = useState(view);
   const of = sitting.sitting;
-  const { pile, next, settled, settle, undo, again, drop } = useSettling(of, sitting.pile, sitting.settled);
   const [things, setThings] = useState<ReadonlyMap<string, ThingView>>(
     new Map(sitting.first ? [[sitting.first.id, sitting.first]] : []),
   );
-  const [parcel, setParcel] = useState(sitting.parcel);
-  const [picking, setPicking] = useState<"home" | "new">();
-  const [waiting, setWaiting] = useState(false);
-  const [family, setFamily] = useState<string>();
-  const noFamily = useCallback(() => setFamily(undefined), []);
-  useKeepsItself();
   const asked = useRef(new Set(things.keys()));
+  const [open, setOpen] = useState<Open>();
+  const close = useCallback(() => setOpen(undefined), []);
+  /** Looked at once more: what is known of it may be out of date. */
+  const forget = useCallback((ids: Iterable<string>) => {
+    for (const id of ids) asked.current.delete(id);
+    setThings((before) => new Map([...before].filter(([id]) => asked.current.has(id))));
+  }, []);
+  const refuse = useCallback(
+    ({ item, code, asked: { input } }: Refusal) => {
+      forget([item.id]);
+      if (code === "in-use") return "aside";
+      if (code === "decided") return "gone";
+      if (code === "name-there") setOpen({ sheet: "clash", item, home: input["home"] as HomeRef });
+      return "pile";
+    },
+    [forget],
+  );
+  const settling = useSettling(of, sitting.pile, sitting.settled, refuse);
+  const { next, aside, settled, settle, undo, again, drop, passOver, free, jump } = settling;
+  const [order, setOrder] = useState<Order>("families first");
+  const [place, setPlace] = useState<Place>("both");
+  // What lies in an opened folder belongs to either worktop.
+  const isMeant = (item: PileItem) => place === "both" || item.worktop === place || item.worktop === "";
+  const pile = place === "both" ? settling.pile : settling.pile.filter(isMeant);
+  const [parcel, setParcel] = useState(sitting.parcels[0]);
+  const [notesHome, setNotesHome] = useState(sitting.notes !== null);
+  const [ended, setEnded] = useState(false);
+  useKeepsItself();
+  // What the person took up although a program has it open.
+  const insisted = useRef(new Set<string>());
 
   const current = pile[0];
-  const leaving = settled.at(-1);
+  const leaving = settled.findLast(({ items }) => items.length > 0);
   const thing = current && things.get(current.id);
 
   useEffect(() => {
@@ -51,7 +94,10 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
       asked.current.add(item.id);
       ask("sitting/thing", { item: item.id })
         .then((found) => {
-          if (found.look.form === "picture") new Image().src = `/api/looks/picture?item=${found.id}&size=large`;
+          const { form } = found.look;
+          if (form === "picture") new Image().src = `/api/looks/picture?item=${found.id}&size=large`;
+          if (form === "pages") new Image().src = `/api/looks/page?item=${found.id}&n=1`;
+          if (form === "font") new Image().src = `/api/looks/letters?item=${found.id}`;
           setThings((before) => new Map(before).set(found.id, found));
         })
         // Gone meanwhile: it leaves the pile by itself.
@@ -59,20 +105,55 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
     }
   }, [pile, drop]);
 
+  // What a program has open is passed over, and comes up again once it is free.
+  useEffect(() => {
+    if (thing?.inUse && !insisted.current.has(thing.id)) passOver(current!, thing.inUse);
+  }, [thing, current, passOver]);
+  useEffect(() => {
+    if (aside.length === 0) return;
+    const timer = setInterval(() => {
+      const items = aside.map(({ item }) => item.id);
+      ask("sitting/in-use", { items }).then(
+        (using) => {
+          const still = new Set(using.map(({ id }) => id));
+          const freed = new Set(items.filter((id) => !still.has(id)));
+          if (freed.size === 0) return;
+          forget(freed);
+          free(freed);
+        },
+        () => {
+          // It is asked again.
+        },
+      );
+    }, looksForFree);
+    return () => clearInterval(timer);
+  }, [aside, forget, free]);
+
   // Loaded anew, the same sitting goes on.
   useEffect(() => window.history.replaceState(null, "", `/sitting?of=${of}`), [of]);
 
-  const settleOne = (verdict: Verdict, act: VerdictAct, more: Record<string, unknown> = {}) =>
-    current && next() === current && void settle([current], verdict, { act, input: { ...more, items: [current.id] } });
-  const put = (home: HomeRef) => settleOne("put away", "homes/put", { home });
+  const settleOne = (verdict: Outcome, act: VerdictAct, more: Record<string, unknown> = {}) => {
+    if (current && next(isMeant)?.id === current.id)
+      void settle([current], verdict, { act, input: { ...more, items: [current.id] } });
+  };
+  const put = (home: HomeRef, title?: string) => settleOne("put away", "homes/put", { home, title, clash: "ask" });
   const wait = (until?: number) => settleOne("wait", "sitting/wait", { until });
+  const archive = (into?: string) => {
+    setParcel((before) => into ?? before ?? `Archive ${new Date().getFullYear()}`);
+    settleOne("archive", "sitting/archive", { parcel: into ?? parcel });
+  };
+  const look = useRef<HTMLDivElement>(null);
+  const noteIt = (more: { into?: string; home?: HomeRef } = {}) => {
+    const chosen = window.getSelection();
+    const isHere = chosen?.anchorNode && look.current?.contains(chosen.anchorNode);
+    const piece = (isHere && chosen.toString().trim()) || undefined;
+    settleOne("note", "sitting/note", { piece, ...more });
+  };
+  const note = (into?: string) => (notesHome ? noteIt({ into }) : setOpen({ sheet: "notes" }));
   const give: Record<Verdict, () => void> = {
     stay: () => settleOne("stay", "sitting/stay"),
-    "put away": () => (thing?.homes[0] ? put({ id: thing.homes[0].id }) : setPicking("home")),
-    archive: () => {
-      setParcel((before) => before ?? `Archive ${new Date().getFullYear()}`);
-      settleOne("archive", "sitting/archive");
-    },
+    "put away": () => (thing?.homes[0] ? put({ id: thing.homes[0].id }) : setOpen({ sheet: "home" })),
+    archive: () => archive(),
     wait: () => wait(),
     "let go": () => settleOne("let go", "sitting/let-go"),
   };
@@ -85,33 +166,111 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
     if (!current || away === undefined) return;
     const { id } = current;
     void live.act(ask(away ? "quiet/bring-back" : "quiet/hide", { items: [id] })).then((report) => {
-      if (report && report.done > 0)
-        setThings((before) => {
-          const known = before.get(id);
-          return known ? new Map(before).set(id, { ...known, outOfSight: !away }) : before;
-        });
+      if (!report || report.done === 0) return;
+      settling.noteDone(report.entry ?? undefined);
+      setThings((before) => {
+        const known = before.get(id);
+        return known ? new Map(before).set(id, { ...known, outOfSight: !away }) : before;
+      });
     });
+  };
+  const openFolder = () => {
+    if (!current || !thing?.folder) return;
+    ask("sitting/open", { item: current.id }).then(({ pile: inside, hidden }) => {
+      settling.lay(inside);
+      const lines = [
+        ...(inside.length === 0 ? ["Nothing in it is without a verdict."] : []),
+        ...(hidden > 0 ? [`${hidden} hidden in it ${hidden === 1 ? "does" : "do"} not come up.`] : []),
+      ];
+      if (lines.length > 0) live.tell(`${current.name} is open.`, lines);
+    }, live.say);
+  };
+  const takeUp = (id: string) => {
+    insisted.current.add(id);
+    forget([id]);
+    jump(id);
+  };
+  const back = () => {
+    forget([]);
+    settling.back();
+  };
+  const undoLast = () => {
+    const last = settled.at(-1);
+    if (last?.verdict === "sight" && current) forget([current.id]);
+    void undo();
   };
   useKeys({
     ...give,
     ...(away === undefined ? {} : { "out of sight": hide }),
-    "type a home": () => setPicking("home"),
-    "wait until": () => setWaiting(true),
-    family: () => current && setFamily(current.id),
-    undo,
+    ...(thing?.folder ? { Enter: openFolder } : {}),
+    "type a home": () => setOpen({ sheet: "home" }),
+    "new titles": () => setOpen({ sheet: "home", newTitle: true }),
+    "wait until": () => setOpen({ sheet: "wait" }),
+    "stay until": () => setOpen({ sheet: "stay" }),
+    "archive into": () => setOpen({ sheet: "parcel" }),
+    "find in the pile": () => setOpen({ sheet: "find" }),
+    note: () => note(),
+    later: settling.later,
+    back,
+    family: () => current && setOpen({ sheet: "family", item: current.id }),
+    undo: undoLast,
     again,
     ...numbers,
   });
 
-  if (!current) return <End sitting={of} settled={settled.reduce((sum, { items }) => sum + items.length, 0)} onUndo={undo} />;
+  const count = settled.reduce((sum, { items }) => sum + items.length, 0);
+  const sheets = <SheetsOfSitting now="pile" waiting={sitting.waiting} projects={sitting.projects.length} />;
+  if (!current && settling.pile.length > 0)
+    return (
+      <div className="grid h-full place-content-center justify-items-center gap-4 text-center">
+        <h1 className="text-[30px] font-medium">Everything there has a verdict.</h1>
+        <button type="button" className="doing" onClick={() => setPlace("both")}>
+          go on with the other worktop: {settling.pile.length} lie there
+        </button>
+      </div>
+    );
+  if (!current && aside.length > 0 && !ended) return <OnlyInUse aside={aside} onTakeUp={takeUp} onEnd={() => setEnded(true)} />;
+  if (!current) return <End sitting={of} settled={count} waiting={sitting.waiting} onUndo={undoLast} />;
+  const more: More[] = [
+    ...(thing?.folder ? [{ words: "open it, thing by thing", key: "Enter", act: openFolder }] : []),
+    { words: "as a note", command: "note", act: () => note() },
+    { words: "into a note there is", act: () => setOpen({ sheet: notesHome ? "into a note" : "notes" }) },
+    { words: "away with a new title", command: "new titles", act: () => setOpen({ sheet: "home", newTitle: true }) },
+    { words: "stay until …", command: "stay until", act: () => setOpen({ sheet: "stay" }) },
+    { words: "wait until …", command: "wait until", act: () => setOpen({ sheet: "wait" }) },
+    { words: "another parcel", command: "archive into", act: () => setOpen({ sheet: "parcel" }) },
+    { words: "its family", command: "family", act: () => setOpen({ sheet: "family", item: current.id }) },
+    ...(away === undefined
+      ? []
+      : [{ words: away ? "back in sight" : "out of sight", command: "out of sight", act: hide } as const]),
+    { words: "later", command: "later", act: settling.later },
+    { words: "back", command: "back", act: back },
+  ];
   return (
-    <div className="grid h-full min-h-[640px] grid-cols-[minmax(160px,236px)_minmax(460px,1fr)_minmax(160px,236px)] gap-x-(--aside) px-7 pt-5 pb-4 [--aside:clamp(24px,5vw,66px)] max-[900px]:h-auto max-[900px]:grid-cols-[minmax(0,1fr)] max-[900px]:gap-y-5">
+    <div className="grid h-full min-h-[640px] grid-cols-[minmax(160px,236px)_minmax(460px,1fr)_minmax(160px,236px)] gap-x-(--aside) px-7 pt-4 pb-4 [--aside:clamp(24px,5vw,66px)] max-[900px]:h-auto max-[900px]:grid-cols-[minmax(0,1fr)] max-[900px]:gap-y-5">
       <div className="flex flex-col">
+        {sheets}
         <HomeCards homes={(thing?.homes ?? []).slice(0, 3)} first={1} onPut={put} joined />
-        <Pile pile={pile} />
+        <Pile
+          pile={pile}
+          families={sitting.families}
+          order={order}
+          onOrder={(wanted) => {
+            setOrder(wanted);
+            settling.arrange(wanted);
+          }}
+          place={place}
+          onPlace={setPlace}
+          onJump={takeUp}
+          onFind={() => setOpen({ sheet: "find" })}
+        />
       </div>
       <div className="flex min-h-0 flex-col max-[900px]:order-first">
-        <div className="relative min-h-0 flex-1 border max-[900px]:min-h-[280px] border-ink bg-sheet">
+        <div
+          ref={look}
+          className="relative min-h-0 flex-1 border max-[900px]:min-h-[280px] border-ink bg-sheet"
+          data-look={thing ? thing.id : undefined}
+        >
           {thing ? <Look thing={thing} /> : <Coming item={current} />}
           {leaving && (
             <div
@@ -123,24 +282,17 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
             </div>
           )}
         </div>
-        <h1 className="mt-3 text-head leading-[1.2] font-semibold break-words">
+        <h1 className="mt-2.5 text-head leading-[1.2] font-semibold break-words">
           <bdi>{current.name}</bdi>
         </h1>
         <p className="mt-0.5 mb-1 text-ink-2">{thing ? thing.facts.join(" · ") : current.kind}</p>
         <div className="min-h-[50px]">{thing && <Proofs thing={thing} />}</div>
-        <Verdicts
-          give={give}
-          thing={thing}
-          parcel={parcel}
-          onDate={() => setWaiting(true)}
-          onFamily={() => setFamily(current.id)}
-          onHide={hide}
-        />
+        <Verdicts give={give} thing={thing} parcel={parcel} more={more} />
       </div>
       <div className="flex flex-col">
         <button
           type="button"
-          onClick={() => setPicking("home")}
+          onClick={() => setOpen({ sheet: "home" })}
           className="flex justify-between border-b-[1.5px] border-ink py-1.5 text-left text-ink-2"
         >
           <span>type a home, or a new one</span>
@@ -148,39 +300,133 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
         </button>
         <div className="h-3.5" />
         <HomeCards homes={(thing?.homes ?? []).slice(3, offered)} first={4} onPut={put} />
-        <Pace left={pile.length} pace={sitting.pace} settled={settled} />
+        {sitting.before && count === 0 && <p className="mb-3 text-small text-ink-2">{sitting.before}</p>}
+        <InUse aside={aside} onTakeUp={takeUp} />
+        <Pace pile={pile} times={sitting.times} settled={settled} />
       </div>
-      <HomePicker
-        open={picking !== undefined}
-        onClose={() => setPicking(undefined)}
-        title={`Put ${current.name} away`}
-        onPick={(home) => {
-          setPicking(undefined);
-          put(home);
-        }}
-      />
-      {family && (
+      {open?.sheet === "home" && (
+        <HomePicker
+          open
+          onClose={close}
+          title={`Put ${current.name} away`}
+          naming={open.newTitle || !thing?.folder ? parted(current.name) : undefined}
+          onPick={(home, _, newTitle) => {
+            close();
+            put(home, newTitle);
+          }}
+        />
+      )}
+      {open?.sheet === "notes" && (
+        <HomePicker
+          open
+          onClose={close}
+          title="In which home do your notes lie?"
+          onPick={(home) => {
+            close();
+            setNotesHome(true);
+            noteIt({ home });
+          }}
+        />
+      )}
+      {open?.sheet === "into a note" && (
+        <IntoNote
+          name={current.name}
+          onClose={close}
+          onPick={(into) => {
+            close();
+            noteIt({ into });
+          }}
+        />
+      )}
+      {open?.sheet === "family" && (
         <SettleFamily
-          item={family}
-          onClose={noFamily}
-          onVerdict={(ids, verdict, asked) => {
+          item={open.item}
+          onClose={close}
+          onVerdict={(ids, verdict, wanted) => {
             const chosen = new Set(ids);
             void settle(
-              pile.filter((item) => chosen.has(item.id)),
+              settling.pile.filter((item) => chosen.has(item.id)),
               verdict,
-              asked,
+              wanted,
             );
           }}
         />
       )}
-      <WaitUntil
-        open={waiting}
-        onClose={() => setWaiting(false)}
-        onPick={(until) => {
-          setWaiting(false);
-          wait(until);
-        }}
-      />
+      {open?.sheet === "clash" && (
+        <Clash
+          item={open.item}
+          home={open.home}
+          onClose={close}
+          onBoth={() => {
+            close();
+            void settle([open.item], "put away", { act: "homes/put", input: { home: open.home, items: [open.item.id] } });
+          }}
+          onTitle={(title) => {
+            close();
+            void settle([open.item], "put away", {
+              act: "homes/put",
+              input: { home: open.home, items: [open.item.id], title, clash: "ask" },
+            });
+          }}
+          onLetGo={() => {
+            close();
+            void settle([open.item], "let go", { act: "sitting/let-go", input: { items: [open.item.id] } });
+          }}
+        />
+      )}
+      {(open?.sheet === "wait" || open?.sheet === "stay") && (
+        <Until
+          verdict={open.sheet}
+          onClose={close}
+          onPick={(until) => {
+            close();
+            if (open.sheet === "wait") wait(until);
+            else settleOne("stay", "sitting/stay", { until });
+          }}
+          projects={sitting.projects}
+          onProject={
+            open.sheet === "stay"
+              ? (project) => {
+                  close();
+                  settleOne("stay", "sitting/stay", { project });
+                }
+              : undefined
+          }
+        />
+      )}
+      {open?.sheet === "parcel" && (
+        <Pick
+          open
+          onClose={close}
+          title={`Archive ${current.name}`}
+          placeholder="type a parcel, or a new one"
+          choices={sitting.parcels.map((title) => ({ id: title, title }))}
+          empty="No parcel is collected yet. Type the title of one."
+          make="begin"
+          onPick={({ title }) => {
+            close();
+            archive(title);
+          }}
+          onMake={(title) => {
+            close();
+            archive(title);
+          }}
+        />
+      )}
+      {open?.sheet === "find" && (
+        <Pick
+          open
+          onClose={close}
+          title="Find a thing in the pile"
+          placeholder="letters of its name"
+          choices={pile.map(({ id, name, kind }) => ({ id, title: name, note: kind }))}
+          empty="Nothing on the pile is called that."
+          onPick={({ id }) => {
+            close();
+            takeUp(id);
+          }}
+        />
+      )}
     </div>
   );
 }
@@ -190,185 +436,5 @@ function Coming({ item }: { item: PileItem }) {
     <div className="grid size-full place-content-center">
       <Glyph kind={item.kind} width={64} tone="var(--ink-3)" />
     </div>
-  );
-}
-
-function HomeCards({
-  homes,
-  first,
-  onPut,
-  joined = false,
-}: {
-  homes: ThingView["homes"];
-  first: number;
-  onPut: (home: HomeRef) => void;
-  joined?: boolean;
-}) {
-  if (homes.length === 0)
-    return joined ? <p className="text-small text-ink-2">No home is sure for this one. Type one, or a new one.</p> : null;
-  return (
-    <ol>
-      {homes.map((home, n) => {
-        const surest = joined && n === 0;
-        const parts = home.title.split(" / ");
-        return (
-          <li key={home.id} className="relative mb-3.5">
-            <button
-              type="button"
-              onClick={() => onPut({ id: home.id })}
-              className={`block min-h-[84px] w-full bg-sheet px-3 py-2 text-left hover:bg-wash ${surest ? "border-2 border-verdigris" : "border border-line"}`}
-            >
-              <span
-                className={`float-right -mt-2 -mr-3 ml-2 grid h-[26px] w-[26px] place-content-center border font-bold ${surest ? "border-verdigris bg-verdigris text-sheet" : "border-line bg-ground"}`}
-              >
-                {first + n}
-              </span>
-              <span className="block text-[11px] text-ink-2">{parts.slice(0, -2).join(" / ")}</span>
-              <b className="block text-[15px] leading-tight font-[650]">{parts.slice(-2).join(" / ")}</b>
-              <span className="mt-0.5 block text-[12px] leading-[1.3] text-ink-2">{home.why}</span>
-            </button>
-            {surest && <span aria-hidden="true" className="absolute top-10 left-full w-(--aside) border-t-2 border-verdigris" />}
-          </li>
-        );
-      })}
-    </ol>
-  );
-}
-
-function Verdicts({
-  give,
-  thing,
-  parcel,
-  onDate,
-  onFamily,
-  onHide,
-}: {
-  give: Record<Verdict, () => void>;
-  thing?: ThingView;
-  parcel?: string;
-  onDate: () => void;
-  onFamily: () => void;
-  onHide: () => void;
-}) {
-  const list: [Verdict, string][] = [
-    ["stay", "in use; leave it lying"],
-    ["put away", thing?.homes[0] ? "into home 1, or press its number" : "type a home, or a new one"],
-    ["archive", parcel ? `into the parcel “${parcel}”` : "into a new parcel"],
-    ["wait", "ask again in 30 days"],
-    ["let go", "to the trash, and back"],
-  ];
-  return (
-    <div className="mt-2">
-      <div className="grid grid-cols-5 border border-ink bg-sheet">
-        {list.map(([verdict, words], n) => (
-          <button
-            key={verdict}
-            type="button"
-            onClick={give[verdict]}
-            className={`relative flex h-[92px] flex-col items-start px-3 pt-2.5 pb-2 text-left hover:bg-wash ${n > 0 ? "border-l border-line" : ""}`}
-          >
-            <VerdictShape verdict={verdict} />
-            <span className="absolute top-2.5 right-2">
-              <KeyOf command={verdict} />
-            </span>
-            <b className="mt-1 block text-[16px] leading-tight font-[650]">{verdict}</b>
-            <span className="line-clamp-2 text-[11.5px] leading-[1.25] text-ink-2">{words}</span>
-          </button>
-        ))}
-      </div>
-      <p className="mt-1 flex justify-end gap-4 text-[12px]">
-        {thing?.outOfSight !== undefined && (
-          <button type="button" className="doing" onClick={onHide}>
-            {thing.outOfSight ? "back in sight" : "out of sight"} <KeyOf command="out of sight" />
-          </button>
-        )}
-        <button type="button" className="doing" onClick={onFamily}>
-          its family <KeyOf command="family" />
-        </button>
-        <button type="button" className="doing" onClick={onDate}>
-          wait until a date <KeyOf command="wait until" />
-        </button>
-      </p>
-    </div>
-  );
-}
-
-const perVerdictMinutes = 60_000;
-
-/** A look that took longer was an interruption and says nothing about the pace. */
-const longestLook = 120_000;
-const fewest = 10;
-
-function Pace({ left, pace: before, settled }: { left: number; pace?: number; settled: readonly Settled[] }) {
-  const gone = settled.filter(({ verdict }) => verdict === "let go" || verdict === "put away");
-  // A family's time is shared by all in it.
-  const words = useWords();
-  const looks = settled
-    .flatMap(({ items, tookMs }) => items.map(() => tookMs / items.length))
-    .filter((ms) => ms > 0 && ms <= longestLook);
-  const pace = looks.length >= fewest ? looks.reduce((sum, ms) => sum + ms, 0) / looks.length : before;
-  const minutes = pace === undefined ? undefined : Math.max(1, Math.round((pace * left) / perVerdictMinutes));
-  return (
-    <div className="mt-auto text-right text-small text-ink-2">
-      {minutes !== undefined ? (
-        <>
-          <b className="block text-[30px] leading-[1.1] font-medium tracking-[-0.02em] text-ink">{minutes} min</b>
-          left at your pace
-        </>
-      ) : (
-        "your pace is known after ten verdicts"
-      )}
-      <br />
-      {settled.reduce((sum, { items }) => sum + items.length, 0)} settled,{" "}
-      {words.bytes(gone.flatMap(({ items }) => items).reduce((sum, item) => sum + item.bytes, 0))} moved off
-    </div>
-  );
-}
-
-const day = 86_400_000;
-
-function WaitUntil({ open, onClose, onPick }: { open: boolean; onClose: () => void; onPick: (until: number) => void }) {
-  const iso = (at: number) => new Date(at).toLocaleDateString("sv-SE");
-  const [date, setDate] = useState(() => iso(Date.now() + 30 * day));
-  const tomorrow = iso(Date.now() + day);
-  return (
-    <Dialog open={open} onClose={onClose} title="Wait until">
-      <form
-        onSubmit={(event) => {
-          event.preventDefault();
-          const [y, m, d] = date.split("-").map(Number);
-          if (y && m && d) onPick(new Date(y, m - 1, d).getTime());
-        }}
-      >
-        <div className="mb-4 flex flex-wrap gap-4">
-          {(
-            [
-              ["a week", 7],
-              ["a month", 30],
-              ["three months", 91],
-              ["a year", 365],
-            ] as const
-          ).map(([words, days]) => (
-            <button key={words} type="button" className="doing" onClick={() => onPick(Date.now() + days * day)}>
-              {words}
-            </button>
-          ))}
-        </div>
-        <label className="mb-4 block">
-          or a date
-          <input
-            type="date"
-            required
-            min={tomorrow}
-            className="field mt-1"
-            value={date}
-            onChange={(event) => setDate(event.target.value)}
-          />
-        </label>
-        <button type="submit" className="go">
-          Wait until then
-        </button>
-      </form>
-    </Dialog>
   );
 }

@@ -42,6 +42,12 @@ function setSentence(key: string, to: Json, { titleOf, words }: Saying): string 
       const until = typeof value.until === "number" ? ` until ${words.date(value.until)}` : "";
       return `${titleOf(id)}: ${String(value.verdict)}${until}`;
     }
+    case "project":
+      return to === null
+        ? "project taken back"
+        : `project ${String(value.title)} ${value.endedAt === undefined ? "begun" : "ended"}`;
+    case "notes":
+      return "the home for notes chosen";
     case "parcel":
       return to === null ? "parcel taken back" : `parcel ${String(value.title)} prepared`;
     case "home":

@@ -1,0 +1,21 @@
+import type { OpenedFolder } from "@/contract/sitting";
+import { Problem } from "@/core/problem";
+import type { Engine } from "../engine";
+import { rankInto } from "../homes/belonging";
+import { itemsInside } from "../survey/inside";
+import { itemById, liesAbout } from "../survey/items";
+import { byKind, inPile } from "./pile";
+import { verdictsInForce } from "./verdict";
+
+/** Opens a folder that lies about, to decide upon what is in it thing by thing. Nothing is moved; what has a verdict does not come up. */
+export async function openFolder(engine: Engine, id: string): Promise<OpenedFolder> {
+  const item = itemById(engine.db, id);
+  if (item?.identity.type !== "folder" || !(item.worktop || liesAbout(engine, item.path)))
+    throw new Problem("unknown-item", { name: item?.label });
+  const found = await itemsInside(engine, item.path);
+  if (!found) throw new Problem("folder-closed", { name: item.label });
+  const verdicts = verdictsInForce(engine);
+  const items = found.items.filter((one) => !verdicts.has(one.id));
+  await rankInto(engine, items);
+  return { pile: items.sort(byKind).map((one) => inPile(one)), hidden: found.hidden };
+}

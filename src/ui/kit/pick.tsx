@@ -1,0 +1,92 @@
+"use client";
+import { Command } from "cmdk";
+import { type ReactNode, useState } from "react";
+import { isThere, resembling } from "@/core/homes/resembling";
+import { Dialog } from "./dialog";
+
+interface Choice {
+  id: string;
+  title: string;
+  /** What stands beside it. */
+  note?: string;
+}
+
+const shown = 60;
+
+/** One of several things by typing letters of its name; where `make` says how, also a new one. */
+export function Pick({
+  open,
+  onClose,
+  title,
+  placeholder,
+  choices,
+  empty,
+  make,
+  makeNote,
+  onPick,
+  onMake,
+  children,
+}: {
+  open: boolean;
+  onClose: () => void;
+  title: string;
+  placeholder: string;
+  /** Undefined while they are looked for. */
+  choices?: readonly Choice[];
+  empty: string;
+  make?: string;
+  makeNote?: string;
+  onPick: (choice: Choice) => void;
+  onMake?: (typed: string) => void;
+  /** What stands between the field and the list. */
+  children?: ReactNode;
+}) {
+  const [typed, setTyped] = useState("");
+  const wanted = typed.trim();
+  const found = choices ? resembling(choices, wanted).slice(0, shown) : [];
+  return (
+    <Dialog open={open} onClose={onClose} title={title}>
+      <Command shouldFilter={false} label={title}>
+        <Command.Input className="field" value={typed} onValueChange={setTyped} placeholder={placeholder} autoFocus />
+        {children}
+        <Command.List className="mt-3 max-h-[44vh] scroll-pb-10 overflow-auto">
+          {found.map((choice) => (
+            <Command.Item
+              key={choice.id}
+              value={choice.id}
+              onSelect={() => {
+                setTyped("");
+                onPick(choice);
+              }}
+              className="flex justify-between gap-4 border-t border-line px-3 py-2 first:border-t-0 aria-selected:bg-wash"
+            >
+              <bdi className="min-w-0 break-words">{choice.title}</bdi>
+              {choice.note && <span className="text-small whitespace-nowrap text-ink-2">{choice.note}</span>}
+            </Command.Item>
+          ))}
+          {!choices && (
+            <p role="status" className="px-3 py-2 text-ink-2">
+              Looking for them.
+            </p>
+          )}
+          {choices && onMake && wanted !== "" && !isThere(choices, wanted) && (
+            <Command.Item
+              value={`new:${wanted}`}
+              onSelect={() => {
+                setTyped("");
+                onMake(wanted);
+              }}
+              className="sticky bottom-0 flex justify-between gap-4 border-t border-line bg-sheet px-3 py-2 aria-selected:bg-wash"
+            >
+              <span className="doing">
+                {make} “{wanted}”
+              </span>
+              {makeNote && <span className="text-small text-ink-2">{makeNote}</span>}
+            </Command.Item>
+          )}
+          {choices && found.length === 0 && (wanted === "" || !onMake) && <p className="px-3 py-2 text-ink-2">{empty}</p>}
+        </Command.List>
+      </Command>
+    </Dialog>
+  );
+}
