@@ -17,13 +17,40 @@ export interface ArchiveEntry {
   folder?: true;
 }
 
+/** The tones of code: what a run of letters is there for. */
+export const tones = ["plain", "word", "text", "number", "remark", "name"] as const;
+export type Tone = (typeof tones)[number];
+
+export interface SoundTags {
+  title?: string;
+  artist?: string;
+  album?: string;
+}
+
+/** One thing in a folder. */
+export interface FolderEntry {
+  name: string;
+  kind: Kind;
+  bytes: number;
+  /** Milliseconds since 1970. */
+  mtimeMs: number;
+}
+
 /** What a thing's content looks like. */
 export type LookView =
   | { form: "picture" }
-  | { form: "text"; lines: string[]; whole: boolean }
+  | {
+      form: "text";
+      lines: string[];
+      whole: boolean;
+      /** It is Markdown, and can be drawn. */
+      markdown?: true;
+      /** Of code: for each line runs of letters of one tone. */
+      tones?: [tone: Tone, letters: number][][];
+    }
   | { form: "table"; sheets: SheetLook[] }
   | { form: "pages"; count: number; text: string }
-  | { form: "slides"; count: number; slides: string[][] }
+  | { form: "slides"; count: number; slides: { lines: string[]; pictures: string[] }[] }
   | {
       form: "letter";
       from: string;
@@ -44,6 +71,8 @@ export type LookView =
       /** It was listed to its end. */
       whole: boolean;
       locked?: boolean;
+      /** Of what would be installed: what it is, and the version that is there. */
+      program?: { name: string; version: string; words: string; there?: string };
     }
   | {
       form: "track";
@@ -56,12 +85,12 @@ export type LookView =
       /** The width of the square, in metres. */
       width: number;
     }
-  /** Seconds, where the container tells. */
-  | { form: "sound"; type: string; seconds?: number }
+  /** Seconds, where the container tells; the loudest of each part, from 0 to 255; what its tags say. */
+  | { form: "sound"; type: string; seconds?: number; wave?: number[]; tags?: SoundTags }
   | { form: "video"; type: string; seconds?: number }
   /** Its letters are drawn as a picture. */
   | { form: "font" }
-  | { form: "folder"; names: string[]; more: number }
+  | { form: "folder"; entries: FolderEntry[]; count: number; hidden: number; kinds: [Kind, number][] }
   | { form: "link"; target: string; isThere?: boolean }
   | { form: "shortcut"; target: string; isThere: boolean; runs?: string }
   /** What no form reads: the head of its bytes, and why, where that is known. */

@@ -20,7 +20,17 @@ export function factsOf(look: LookView, words: Words): string[] {
       return [
         `${words.counted(look.count, "entry", "entries")}${look.whole ? "" : " or more"}, ${words.bytes(look.bytes)} unpacked`,
       ];
+    case "folder": {
+      const newest = Math.max(0, ...look.entries.map(({ mtimeMs }) => mtimeMs));
+      return newest > 0 ? [`the newest in it ${words.ago(newest)}`] : [];
+    }
     case "sound":
+      return [
+        ...(look.tags
+          ? [[look.tags.artist, look.tags.title, look.tags.album].filter((tag) => tag !== undefined).join(", ")]
+          : []),
+        ...(look.seconds === undefined ? [] : [words.duration(look.seconds * 1000)]),
+      ];
     case "video":
       return look.seconds === undefined ? [] : [words.duration(look.seconds * 1000)];
     case "track":

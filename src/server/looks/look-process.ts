@@ -3,23 +3,33 @@ import { constants, gunzipSync } from "node:zlib";
 import type { LookView } from "@/contract/looks";
 import type { Raw } from "@/core/names/raw";
 import { typeOfZip } from "../jobs/work/container";
-import { tar, zip } from "./readers/archive";
+import { other, packed, tar, zip } from "./readers/archive";
+import { code, isCode } from "./readers/code";
+import { deb } from "./readers/deb";
 import { font } from "./readers/font";
 import { calendar, letter } from "./readers/letter";
 import { media } from "./readers/media";
 import { docx, odp, ods, odt, pptx, xlsx } from "./readers/office";
 import { page, pages } from "./readers/pages";
+import { pictureOfTalk, seldomPicture } from "./readers/pictures";
+import { rtf } from "./readers/rtf";
 import { NotShown, openSource, type Source } from "./readers/source";
 import { geojson, gpx } from "./readers/track";
 
-/** What the process is asked: to look at a file, or to draw one of its pages, or its letters. */
+/** What the process is asked: to look at a file, or to draw it, one of its pages, its letters, or a picture in it. */
 export interface LookAsked {
   id: number;
   path: Raw;
   page?: { n: number; width: number };
   /** A font's letters, so many pixels wide. */
   font?: { width: number };
+  /** A talk's picture, by its name in it. */
+  part?: { name: string; width: number };
+  picture?: { width: number; height: number };
 }
+
+/** What can be drawn of a file. */
+export type Drawing = Pick<LookAsked, "page" | "font" | "part" | "picture">;
 
 export interface LookAnswered {
   id: number;
@@ -46,6 +56,18 @@ const readers: Record<string, Reader> = {
   "application/zip": zip,
   "application/x-tar": (source) => tar(source, false),
   "application/gzip": gzip,
+  "application/x-bzip2": packed,
+  "application/x-xz": packed,
+  "application/zstd": packed,
+  "application/x-lzip": packed,
+  "application/x-7z-compressed": other,
+  "application/x-rar-compressed": other,
+  "application/vnd.ms-cab-compressed": other,
+  "application/x-rpm": other,
+  "application/x-iso9660-image": other,
+  "application/x-deb": deb,
+  "application/vnd.debian.binary-package": deb,
+  "application/rtf": rtf,
   "application/x-cfb": () => {
     throw new NotShown("it has the form that office programs used before 2007, which is not read here");
   },
@@ -86,8 +108,10 @@ async function readerFor(source: Source): Promise<Reader | undefined> {
   if (text.startsWith("BEGIN:VCALENDAR")) return calendar;
   if (/<gpx[\s>]/.test(text)) return gpx;
   if (source.name.endsWith(".geojson") || /"type"\s*:\s*"(FeatureCollection|Feature)"/.test(text)) return geojson;
+  if (/^\{\\rtf/.test(text)) return rtf;
   const isLetter = /^(from |(return-path|received|from|date|subject|message-id|mime-version|delivered-to)\s*:)/im;
   if (source.name.endsWith(".eml") || (isLetter.test(text.slice(0, 200)) && /^message-id\s*:/im.test(text))) return letter;
+  if (isCode(source.name)) return async (of) => (await code(of)) ?? bytesOf(of);
   return undefined;
 }
 
@@ -122,13 +146,22 @@ export async function lookAt(path: Raw): Promise<LookView> {
   }
 }
 
-async function answer({ id, path, page: wanted, font: letters }: LookAsked): Promise<LookAnswered> {
+/** What was asked to be drawn, as a PNG; undefined where nothing was. */
+function drawing(source: Source, { page: wanted, font: letters, part, picture }: LookAsked): Promise<Uint8Array> | undefined {
+  if (wanted) return page(source, wanted.n, wanted.width);
+  if (letters) return font(source, letters.width);
+  if (part) return pictureOfTalk(source, part.name, part.width);
+  return picture && seldomPicture(source, picture);
+}
+
+async function answer(asked: LookAsked): Promise<LookAnswered> {
+  const { id, path } = asked;
   try {
-    if (!wanted && !letters) return { id, look: await lookAt(path) };
     const source = openSource(path);
     if (!source) return { id, why: "it is no file" };
     try {
-      return { id, picture: wanted ? await page(source, wanted.n, wanted.width) : await font(source, letters!.width) };
+      const picture = await drawing(source, asked);
+      return picture ? { id, picture } : { id, look: await lookAt(path) };
     } finally {
       fs.closeSync(source.fd);
     }

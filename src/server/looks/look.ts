@@ -37,7 +37,7 @@ function countsOf(seen: LookView): Partial<LookAnswer> {
     case "archive":
       return { entries: seen.count };
     case "folder":
-      return { entries: seen.names.length + seen.more };
+      return { entries: seen.count };
     case "sound":
     case "video":
       return { seconds: seen.seconds };
@@ -57,9 +57,10 @@ function textOf(seen: LookView): string | undefined {
     case "table":
       return seen.sheets[0]?.cells.map((row) => row.join("\t")).join("\n");
     case "slides":
-      return seen.slides.map((lines) => lines.join("\n")).join("\n\n");
+      return seen.slides.map(({ lines }) => lines.join("\n")).join("\n\n");
     case "letter":
       return [seen.from, seen.to, seen.subject, "", ...seen.lines].join("\n");
+    case "folder":
     case "archive":
       return seen.entries.map(({ name }) => name).join("\n");
     case "link":

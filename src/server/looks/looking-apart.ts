@@ -4,7 +4,7 @@ import type { LookView } from "@/contract/looks";
 import type { Raw } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { install } from "../install";
-import type { LookAnswered, LookAsked } from "./look-process";
+import type { Drawing, LookAnswered, LookAsked } from "./look-process";
 
 /** A look takes no longer, and its process no more memory; then it is ended, and another one is there for the next. */
 const longestMs = 10_000;
@@ -37,8 +37,8 @@ export class LookingApart {
     return look ?? { form: "bytes", why, head: [] };
   }
 
-  /** One page, or the letters of a font, drawn so many pixels wide, as a PNG. @throws Problem "no-picture" */
-  async draw(path: Raw, what: Pick<LookAsked, "page" | "font">, name: string, signal?: AbortSignal): Promise<Uint8Array> {
+  /** One page, the letters of a font, or a picture, drawn, as a PNG. @throws Problem "no-picture" */
+  async draw(path: Raw, what: Drawing, name: string, signal?: AbortSignal): Promise<Uint8Array> {
     const { picture, why } = await this.ask({ id: ++this.last, path, ...what }, signal);
     if (!picture) throw new Problem("no-picture", { name, detail: why });
     return picture;

@@ -110,8 +110,22 @@ describe("a look by content", () => {
   });
 
   test("the words of a talk, slide by slide, by their numbers", async () => {
-    expect(await seen("talk.pptx")).toEqual({ form: "slides", count: 2, slides: [["first words"], ["last"]] });
-    expect(await seen("talk.odp")).toEqual({ form: "slides", count: 2, slides: [["Gulls", "and others"], []] });
+    expect(await seen("talk.pptx")).toEqual({
+      form: "slides",
+      count: 2,
+      slides: [
+        { lines: ["first words"], pictures: [] },
+        { lines: ["last"], pictures: [] },
+      ],
+    });
+    expect(await seen("talk.odp")).toEqual({
+      form: "slides",
+      count: 2,
+      slides: [
+        { lines: ["Gulls", "and others"], pictures: [] },
+        { lines: [], pictures: [] },
+      ],
+    });
   });
 
   test("pages: how many, their text, and each drawn", async () => {

@@ -1,8 +1,9 @@
 import { Problem } from "@/core/problem";
 import type { Engine } from "../engine";
 import { itemById } from "../survey/items";
-import type { LookAsked } from "./look-process";
+import type { Drawing } from "./look-process";
 import { cachedPicture, keepPicture, pruneSeldom } from "./picture-cache";
+import { isPictureOfTalk } from "./readers/pictures";
 
 /** Pixels of a page's width, and of a font's letters: as wide as a room. */
 const width = 1000;
@@ -17,16 +18,25 @@ export async function pageOf(engine: Engine, query: URLSearchParams, signal: Abo
 export const lettersOf = (engine: Engine, query: URLSearchParams, signal: AbortSignal): Promise<Response> =>
   drawn(engine, query, "letters", { font: { width } }, signal);
 
+/** Pixels of a picture on a slide. */
+const pictureWidth = 420;
+
+export async function partOf(engine: Engine, query: URLSearchParams, signal: AbortSignal): Promise<Response> {
+  const name = query.get("part") ?? "";
+  if (!isPictureOfTalk(name)) throw new Problem("unknown-item");
+  return drawn(engine, query, `part ${name}`, { part: { name, width: pictureWidth } }, signal);
+}
+
 /** Kept for the next time by the state of what it was drawn from. */
 async function drawn(
   engine: Engine,
   query: URLSearchParams,
   what: string,
-  asked: Pick<LookAsked, "page" | "font">,
+  asked: Drawing,
   signal: AbortSignal,
 ): Promise<Response> {
   const item = itemById(engine.db, query.get("item") ?? "");
-  if (!item?.worktop) throw new Problem("unknown-item");
+  if (!item) throw new Problem("unknown-item");
   const { data } = engine.account;
   const { ino, mtimeNs, bytes } = item.identity;
   const key = `${item.id}:${ino}:${mtimeNs}:${bytes}:${what}`;

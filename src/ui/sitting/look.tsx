@@ -2,7 +2,11 @@ import { useState } from "react";
 import type { ThingView } from "@/contract/views";
 import { ask } from "../kit/ask";
 import { Glyph } from "../plan/glyph";
+import { FolderLook } from "./folder";
 import { Archive, Bytes, Letter, Pages, Pointer, Sheets, Slides, Track } from "./looks";
+import { Media } from "./media";
+import { Picture } from "./picture";
+import { TextLook } from "./text";
 
 /** A thing's content, as large as the room allows; what takes a while to be read can be waited for. */
 export function Look({ thing }: { thing: ThingView }) {
@@ -35,8 +39,13 @@ function Late({ thing }: { thing: ThingView }) {
 /** Where it cannot be shown, what is known and a plain sentence. */
 function Content({ thing }: { thing: ThingView }) {
   const { look } = thing;
+  const [failed, setFailed] = useState<string>();
   if (look.form === "picture")
-    return <img src={`/api/looks/picture?item=${thing.id}&size=large`} alt={thing.name} className="size-full object-contain" />;
+    return failed === thing.id ? (
+      <Bytes thing={thing} why="it is damaged, or in a form that is not known" head={[]} />
+    ) : (
+      <Picture key={thing.id} id={thing.id} name={thing.name} failed={() => setFailed(thing.id)} />
+    );
   if (look.form === "table") return <Sheets sheets={look.sheets} />;
   if (look.form === "font")
     return (
@@ -47,62 +56,13 @@ function Content({ thing }: { thing: ThingView }) {
       />
     );
   if (look.form === "pages") return <Pages thing={thing} count={look.count} />;
-  if (look.form === "slides") return <Slides {...look} />;
+  if (look.form === "slides") return <Slides {...look} item={thing.id} />;
   if (look.form === "letter") return <Letter {...look} />;
   if (look.form === "archive") return <Archive {...look} />;
   if (look.form === "track") return <Track {...look} name={thing.name} />;
   if (look.form === "link" || look.form === "shortcut") return <Pointer {...look} kind={thing.kind} />;
-  if (look.form === "text")
-    return (
-      <pre
-        tabIndex={0}
-        className="size-full overflow-auto p-6 font-mono text-[13px] leading-[1.55] break-words whitespace-pre-wrap"
-      >
-        {look.lines.length === 1 && look.lines[0] === "" ? "It is empty." : look.lines.join("\n")}
-        {!look.whole && "\n…"}
-      </pre>
-    );
-  if (look.form === "sound" || look.form === "video") return <Media thing={thing} form={look.form} />;
-  if (look.form === "folder")
-    return (
-      <div tabIndex={0} role="group" aria-label="what is in it" className="size-full overflow-auto p-6">
-        {look.names.length === 0 && <p className="text-ink-2">The folder is empty.</p>}
-        <ul className="columns-2 gap-8 text-[13px] leading-[1.7]">
-          {look.names.map((name) => (
-            <li key={name} className="truncate">
-              <bdi>{name}</bdi>
-            </li>
-          ))}
-        </ul>
-        {look.more > 0 && <p className="mt-3 text-ink-2">and {look.more} more</p>}
-      </div>
-    );
+  if (look.form === "text") return <TextLook key={thing.id} {...look} />;
+  if (look.form === "sound" || look.form === "video") return <Media key={thing.id} thing={thing} look={look} />;
+  if (look.form === "folder") return <FolderLook key={thing.id} {...look} />;
   return <Bytes thing={thing} why={look.why} head={look.head} />;
-}
-
-/** Played from where it lies, by the browser's own means; what it cannot play is said. */
-function Media({ thing, form }: { thing: ThingView; form: "sound" | "video" }) {
-  const [failed, setFailed] = useState(false);
-  if (failed)
-    return (
-      <div className="grid size-full place-content-center justify-items-center gap-4 p-8 text-center">
-        <Glyph kind={thing.kind} width={64} />
-        <p className="max-w-[420px] text-ink-2">This browser cannot play it. A program of its own may.</p>
-      </div>
-    );
-  const played = {
-    src: `/api/looks/media?item=${thing.id}`,
-    controls: true,
-    preload: "metadata",
-    onError: () => setFailed(true),
-    "aria-label": thing.name,
-  } as const;
-  return form === "video" ? (
-    <video key={thing.id} {...played} className="size-full object-contain" />
-  ) : (
-    <div className="grid size-full place-content-center justify-items-center gap-6 p-8">
-      <Glyph kind={thing.kind} width={64} />
-      <audio key={thing.id} {...played} className="w-[420px] max-w-full" />
-    </div>
-  );
 }

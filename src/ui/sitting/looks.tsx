@@ -2,6 +2,7 @@
 import { useState } from "react";
 import type { LookView, SheetLook } from "@/contract/looks";
 import type { ThingView } from "@/contract/views";
+import { useKeys } from "../kit/keys";
 import { LongList } from "../kit/long-list";
 import { useWords } from "../kit/words";
 import { Glyph } from "../plan/glyph";
@@ -74,6 +75,8 @@ export function Pages({ thing, count }: { thing: ThingView; count: number }) {
   const [asText, setAsText] = useState(false);
   const [failed, setFailed] = useState<string>();
   const text = thing.look.form === "pages" ? thing.look.text.trim() : "";
+  const [turns, setTurns] = useState(0);
+  useKeys({ ArrowLeft: () => go(at - 1), ArrowRight: () => go(at + 1) });
   const go = (to: number) => setAt({ of: thing.id, n: Math.max(1, Math.min(count, to)) });
   return (
     <div className="grid size-full grid-rows-[minmax(0,1fr)_auto]">
@@ -89,6 +92,7 @@ export function Pages({ thing, count }: { thing: ThingView; count: number }) {
             key={`${thing.id} ${at}`}
             src={`/api/looks/page?item=${thing.id}&n=${at}`}
             alt={`page ${at} of ${thing.name}`}
+            style={turns ? { transform: `rotate(${turns * 90}deg)` } : undefined}
             className="mx-auto block h-full max-w-full bg-white object-contain"
             onError={() => setFailed(`${thing.id} ${at}`)}
           />
@@ -104,6 +108,11 @@ export function Pages({ thing, count }: { thing: ThingView; count: number }) {
         <button type="button" className="doing" disabled={at === count} onClick={() => go(at + 1)}>
           next page
         </button>
+        {!asText && (
+          <button type="button" className="doing" onClick={() => setTurns((turns + 1) % 4)}>
+            turn
+          </button>
+        )}
         {text !== "" && (
           <button type="button" className="doing" aria-pressed={asText} onClick={() => setAsText(!asText)}>
             {asText ? "as pages" : "as text"}
@@ -114,15 +123,15 @@ export function Pages({ thing, count }: { thing: ThingView; count: number }) {
   );
 }
 
-/** The text of each slide of a talk. */
-export function Slides({ count, slides }: Of<"slides">) {
+/** The text of each slide of a talk, and the pictures on it. */
+export function Slides({ count, slides, item }: Of<"slides"> & { item: string }) {
   return (
     <ol
       tabIndex={0}
       aria-label="the slides"
       className="grid size-full grid-cols-[repeat(auto-fill,minmax(230px,1fr))] auto-rows-max content-start gap-4 overflow-auto p-6"
     >
-      {slides.map((lines, n) => (
+      {slides.map(({ lines, pictures }, n) => (
         <li key={n} className="aspect-[4/3] overflow-hidden border border-line bg-ground p-3 text-[12px] leading-snug">
           <span className="float-right text-ink-2 tabular-nums">{n + 1}</span>
           {lines.map((line, m) => (
@@ -130,7 +139,20 @@ export function Slides({ count, slides }: Of<"slides">) {
               {line}
             </p>
           ))}
-          {lines.length === 0 && <p className="text-ink-2">No words on it.</p>}
+          {pictures.length > 0 && (
+            <span className="mt-1 flex gap-2">
+              {pictures.map((part) => (
+                <img
+                  key={part}
+                  src={`/api/looks/part?item=${item}&part=${encodeURIComponent(part)}`}
+                  alt={`on slide ${n + 1}`}
+                  loading="lazy"
+                  className="max-h-24 min-w-0 bg-white object-contain"
+                />
+              ))}
+            </span>
+          )}
+          {lines.length === 0 && pictures.length === 0 && <p className="text-ink-2">No words on it.</p>}
         </li>
       ))}
       {count > slides.length && <li className="text-ink-2">and {count - slides.length} more</li>}
@@ -178,11 +200,24 @@ export function Letter({ from, to, date, subject, lines, whole, attachments }: O
 }
 
 /** What lies in an archive, by its own list. */
-export function Archive({ entries, count, whole, locked }: Of<"archive">) {
+export function Archive({ entries, count, whole, locked, program }: Of<"archive">) {
   const words = useWords();
   const rows = entries.map((entry, n) => ({ ...entry, id: String(n) }));
   return (
     <div className="flex size-full flex-col p-6">
+      {program && (
+        <p className="mb-3">
+          <b className="font-semibold">{program.name}</b> {program.version}
+          <span className="block text-ink-2">{program.words}</span>
+          <span className="block text-small">
+            {program.there === undefined
+              ? "It is not installed on this computer. It would install:"
+              : program.there === program.version
+                ? "This very version is installed on this computer. It put there:"
+                : `Version ${program.there} is installed on this computer. It would install:`}
+          </span>
+        </p>
+      )}
       {locked && <p className="mb-2 text-small text-ink-2">It is locked with a password; the names in it are not.</p>}
       <LongList label="what is in the archive" rowHeight={24} list={rows}>
         {(entry) => (

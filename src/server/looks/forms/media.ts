@@ -12,8 +12,10 @@ export const media: Form = {
     const type = await engine.workers.run("mediaType", { path }, { signal, urgent: true });
     const found = await engine.looking.look(path, signal);
     // Only what is sent as that is played; its length is what the container says.
-    const seconds = found.form === "sound" || found.form === "video" ? found.seconds : undefined;
-    return type ? { form: kind === "video" ? "video" : "sound", type, seconds } : found;
+    if (!type) return found;
+    const { seconds } = found.form === "sound" || found.form === "video" ? found : {};
+    if (kind === "video") return { form: "video", type, seconds };
+    return found.form === "sound" ? { ...found, type } : { form: "sound", type, seconds };
   },
 };
 
@@ -26,7 +28,7 @@ export async function mediaOf(engine: Engine, query: URLSearchParams, request: R
   const wantedAs = request.headers.get("sec-fetch-dest");
   if (wantedAs !== null && wantedAs !== "audio" && wantedAs !== "video") throw new Problem("foreign-request");
   const item = itemById(engine.db, query.get("item") ?? "");
-  if (!item?.worktop || !media.shows(item)) throw new Problem("unknown-item");
+  if (!item || !media.shows(item)) throw new Problem("unknown-item");
   const type = await engine.workers.run("mediaType", { path: item.path }, { signal: request.signal, urgent: true });
   const opened = type && openToRead(item.path);
   if (!opened) throw new Problem("unknown-item", { name: item.label });

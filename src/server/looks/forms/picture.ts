@@ -1,6 +1,6 @@
-import { Problem } from "@/core/problem";
+import { asProblem, Problem } from "@/core/problem";
 import type { Engine } from "../../engine";
-import { itemById } from "../../survey/items";
+import { type Item, itemById } from "../../survey/items";
 import type { Form } from "../form";
 import { cachedPicture, keepPicture, pruneSeldom } from "../picture-cache";
 
@@ -15,7 +15,24 @@ const sizes: Record<string, { box: [width: number, height: number]; urgent?: tru
   tile: { box: [160, 160] },
   sheet: { box: [320, 240] },
   large: { box: [1600, 1100], urgent: true },
+  pixels: { box: [10_000, 10_000], urgent: true },
 };
+
+/** Made smaller in a thread; what that does not know, such as HEIC, in the process apart. */
+async function decodedIn(
+  engine: Engine,
+  { path, label }: Item,
+  box: { width: number; height: number },
+  signal: AbortSignal,
+  urgent?: true,
+): Promise<Uint8Array> {
+  try {
+    return await engine.workers.run("lookAtPicture", { path, ...box }, { signal, urgent });
+  } catch (error) {
+    if (asProblem(error).code !== "no-picture") throw error;
+    return engine.looking.draw(path, { picture: box }, label, signal);
+  }
+}
 
 /**
  * A thing's picture, made smaller and re-encoded; kept for the next time by its state. One that left the screen before its
@@ -31,15 +48,13 @@ export async function pictureOf(engine: Engine, query: URLSearchParams, signal: 
   let made = cachedPicture(data, key);
   if (!made) {
     const [width, height] = wanted.box;
-    made = Buffer.from(
-      await engine.workers.run("lookAtPicture", { path: item.path, width, height }, { signal, urgent: wanted.urgent }),
-    );
+    made = Buffer.from(await decodedIn(engine, item, { width, height }, signal, wanted.urgent));
     keepPicture(data, key, made);
     pruneSeldom(engine.workers, data);
   }
   return new Response(new Uint8Array(made), {
     headers: {
-      "content-type": "image/webp",
+      "content-type": made.subarray(0, 4).toString("latin1") === "RIFF" ? "image/webp" : "image/png",
       "cache-control": "private, max-age=31536000, immutable",
       "content-disposition": "inline",
     },

@@ -1,7 +1,8 @@
 import fs from "node:fs";
-import type { Readable } from "node:stream";
+import { Readable } from "node:stream";
 import { createGunzip } from "node:zlib";
 import type { ArchiveEntry, LookView } from "@/contract/looks";
+import { listed, unpacked } from "./sevenzip";
 import { NotShown, type Source } from "./source";
 import { Zip } from "./zip";
 
@@ -28,43 +29,90 @@ export async function zip(source: Source): Promise<LookView> {
   return { ...listing(entries, entries.length, claimed, goesOn), ...(locked ? { locked } : {}) } as LookView;
 }
 
-/** What lies in a tar, packed by gzip or not. Read from its beginning on, up to a bound. */
-export async function tar(source: Source, packed: boolean): Promise<LookView> {
+interface Listing {
+  entries: ArchiveEntry[];
+  count: number;
+  bytes: number;
+  goesOn: boolean;
+  /** Of the first entry that was looked for, what it holds. */
+  content?: Buffer;
+}
+
+/** Lists a tar (POSIX.1-2017, pax) as it comes; where it ends early, what came until then. @throws NotShown where nothing did */
+async function listStream(from: Readable, wanted?: RegExp): Promise<Listing> {
   const { extract } = await import("tar-stream");
-  const entries: ArchiveEntry[] = [];
-  let [count, bytes, read, goesOn] = [0, 0, 0, false];
+  const found: Listing = { entries: [], count: 0, bytes: 0, goesOn: false };
+  let read = 0;
   const reader = extract();
-  // A descriptor of its own, which ends with the stream; of the same file, whatever its name leads to now.
-  const from = fs.createReadStream(`/proc/self/fd/${source.fd}`);
-  const whole: Readable = packed ? from.pipe(createGunzip()).on("error", (error) => reader.destroy(error)) : from;
   from.on("error", (error) => reader.destroy(error));
-  whole.on("data", (part: Buffer) => {
+  from.on("data", (part: Buffer) => {
     read += part.length;
-    if (read > mostUnpacked) {
-      goesOn = true;
-      reader.destroy();
-      from.destroy();
-    }
+    if (read > mostUnpacked) reader.destroy(new NotShown("it unpacks to too much"));
   });
-  whole.pipe(reader);
+  from.pipe(reader);
   try {
     for await (const entry of reader) {
       const { name, size = 0, type } = entry.header;
-      count++;
-      bytes += size;
-      if (entries.length < shownEntries)
-        entries.push({ name, bytes: size, ...(type === "directory" ? { folder: true as const } : {}) });
-      if (count >= mostEntries) {
-        goesOn = true;
+      found.count++;
+      found.bytes += size;
+      if (found.entries.length < shownEntries)
+        found.entries.push({ name, bytes: size, ...(type === "directory" ? { folder: true as const } : {}) });
+      if (found.count >= mostEntries) {
+        found.goesOn = true;
         break;
       }
-      entry.resume();
+      if (!found.content && wanted?.test(name) && size < mostWanted) {
+        const parts: Buffer[] = [];
+        for await (const part of entry) parts.push(part as Buffer);
+        found.content = Buffer.concat(parts);
+      } else entry.resume();
     }
   } catch {
-    if (count === 0) throw new NotShown("it is damaged, or was cut off");
-    goesOn = true;
+    if (found.count === 0) throw new NotShown("it is damaged, or was cut off");
+    found.goesOn = true;
   } finally {
     from.destroy();
   }
-  return listing(entries, count, bytes, goesOn);
+  return found;
+}
+
+const mostWanted = 1_000_000;
+
+/** Lists a tar that was unpacked, and reads one of its entries. */
+export const listTar = (content: Buffer, wanted?: RegExp): Promise<Listing> => listStream(Readable.from([content]), wanted);
+
+/** What lies in a tar, packed by gzip or not. Read from its beginning on, up to a bound. */
+export async function tar(source: Source, packed: boolean): Promise<LookView> {
+  // A descriptor of its own, which ends with the stream; of the same file, whatever its name leads to now.
+  const file = fs.createReadStream(`/proc/self/fd/${source.fd}`);
+  const unpack = packed ? createGunzip() : undefined;
+  if (unpack) file.on("error", (error) => unpack.destroy(error)).pipe(unpack);
+  try {
+    const { entries, count, bytes, goesOn } = await listStream(unpack ?? file);
+    return listing(entries, count, bytes, goesOn);
+  } finally {
+    file.destroy();
+  }
+}
+
+/** So much of one that is packed by xz, bzip2 or zstd is unpacked to list it. */
+const mostListed = 100_000_000;
+
+/** One that is packed otherwise: a tar is listed, and anything else is one entry. */
+export async function packed(source: Source): Promise<LookView> {
+  const part = { source, from: 0, length: source.bytes, name: source.name };
+  const { content, whole } = await unpacked(part, mostListed);
+  if (content.length >= 262 && content.toString("latin1", 257, 262) === "ustar") {
+    const { entries, count, bytes, goesOn } = await listTar(content);
+    return listing(entries, count, bytes, goesOn || !whole);
+  }
+  const name = source.name.replace(/\.[a-z0-9]+$/, "");
+  return listing([{ name, bytes: content.length }], 1, content.length, !whole);
+}
+
+/** What lies in an archive of another kind, by its own list. */
+export async function other(source: Source): Promise<LookView> {
+  const { entries, locked, whole } = await listed(source, mostEntries);
+  const bytes = entries.reduce((sum, entry) => sum + entry.bytes, 0);
+  return { ...listing(entries, entries.length, bytes, !whole), ...(locked ? { locked } : {}) } as LookView;
 }

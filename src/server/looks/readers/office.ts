@@ -1,4 +1,5 @@
 import type { LookView, SheetLook } from "@/contract/looks";
+import { isPictureOfTalk } from "./pictures";
 import { NotShown, type Source } from "./source";
 import { elements, readXml, textOf, type XmlNode } from "./xml";
 import { Zip } from "./zip";
@@ -142,16 +143,24 @@ export async function ods(source: Source): Promise<LookView> {
   return asTable(sheets);
 }
 
-/** A talk (ECMA-376): the text of each slide, in their order. */
+/** A talk (ECMA-376): the text of each slide, in their order, and the pictures on it. */
 export async function pptx(source: Source): Promise<LookView> {
   const zip = await opened(source);
   const number = (name: string) => Number(/(\d+)\.xml$/.exec(name)![1]);
   const names = zip.names(/^ppt\/slides\/slide\d+\.xml$/).sort((a, b) => number(a) - number(b));
-  const slides: string[][] = [];
-  for (const name of names.slice(0, shownSlides))
-    slides.push(
-      [...elements(await contentOf(zip, name), /^a:p$/)].map((p) => [...elements(p.children, /^a:t$/)].map(textOf).join("")),
+  const slides: Slide[] = [];
+  for (const name of names.slice(0, shownSlides)) {
+    const relations = await zip.read(name.replace("slides/", "slides/_rels/").concat(".rels"), mostPart);
+    const pictures = relations
+      ? [...elements(readXml(relations), /^Relationship$/)]
+          .filter(({ attributes }) => attributes["Type"]?.endsWith("/image"))
+          .map(({ attributes }) => (attributes["Target"] ?? "").replace(/^\.\.\//, "ppt/").replace(/^\//, ""))
+      : [];
+    const lines = [...elements(await contentOf(zip, name), /^a:p$/)].map((p) =>
+      [...elements(p.children, /^a:t$/)].map(textOf).join(""),
     );
+    slides.push({ lines, pictures });
+  }
   return asSlides(slides, names.length);
 }
 
@@ -159,27 +168,30 @@ export async function pptx(source: Source): Promise<LookView> {
 export async function odp(source: Source): Promise<LookView> {
   const pages = [...elements(await contentOf(await opened(source), "content.xml"), /^draw:page$/)];
   return asSlides(
-    pages.slice(0, shownSlides).map((page) =>
-      [
-        ...elements(
-          page.children.filter(({ name }) => name !== "presentation:notes"),
-          /^text:p$/,
-        ),
-      ].map(odfText),
-    ),
+    pages.slice(0, shownSlides).map((page): Slide => {
+      const shown = page.children.filter(({ name }) => name !== "presentation:notes");
+      return {
+        lines: [...elements(shown, /^text:p$/)].map(odfText),
+        pictures: [...elements(shown, /^draw:image$/)].map(({ attributes }) => attributes["xlink:href"] ?? ""),
+      };
+    }),
     pages.length,
   );
 }
 
-function asSlides(slides: string[][], count: number): LookView {
+type Slide = Extract<LookView, { form: "slides" }>["slides"][number];
+const shownPictures = 4;
+
+function asSlides(slides: Slide[], count: number): LookView {
   return {
     form: "slides",
     count,
-    slides: slides.map((lines) =>
-      lines
+    slides: slides.map(({ lines, pictures }) => ({
+      lines: lines
         .filter((line) => line.trim() !== "")
         .slice(0, 60)
         .map((line) => line.slice(0, 500)),
-    ),
+      pictures: [...new Set(pictures)].filter(isPictureOfTalk).slice(0, shownPictures),
+    })),
   };
 }
