@@ -24,7 +24,7 @@ import {
   trashRestoreInput,
   undoInput,
 } from "./ledger";
-import { type LooksAnswers, lookInput } from "./looks";
+import { inProgramInput, type LooksAnswers, lookInput } from "./looks";
 import { type QuietAnswers, quietApi } from "./quiet";
 import { backupInput, keyInput, launcherInput, type SettingsAnswers, screenInput, useScreenInput } from "./settings";
 import {
@@ -101,6 +101,8 @@ export const api = {
   "depots/show": checkInput,
   "depots/restore": parcelRestoreInput,
   "looks/look": lookInput,
+  "looks/program": thingInput,
+  "looks/in-program": inProgramInput,
   ...quietApi,
   "ledger/list": entriesInput,
   "ledger/undo": undoInput,

@@ -121,6 +121,18 @@ export interface LookAnswer {
   why?: string;
 }
 
+/** A thing, and the program that was shown, by its desktop file's id. */
+export const inProgramInput = z.object({ item: z.string().min(1).max(64), program: z.string().min(1).max(255) });
+
+/** The program that would open a thing, and its argument list. */
+export interface ProgramAnswer {
+  id: string;
+  title: string;
+  runs: string[];
+}
+
 export interface LooksAnswers {
   "looks/look": LookAnswer;
+  "looks/program": ProgramAnswer;
+  "looks/in-program": { started: string };
 }

@@ -148,6 +148,8 @@ export interface ThingView {
   late?: true;
   /** What has it open, in words; it is left alone. */
   inUse?: string;
+  /** A file that a program of the computer may open. */
+  program: boolean;
   /** A folder that can be opened, to decide upon what is in it thing by thing. */
   folder: boolean;
   homes: { id: string; title: string; why: string }[];

@@ -185,6 +185,11 @@ const sentences = {
     title: (f) => `${it(f)} cannot become a note${f.detail ? `: ${f.detail}` : ""}.`,
     remedy: "It was left as it is.",
   },
+  "no-program": {
+    status: 409,
+    title: (f) => `${it(f)} is not opened in a program${f.detail ? `: ${f.detail}` : ""}.`,
+    remedy: "It is looked at here. To open it, use the computer's own ways.",
+  },
   decided: {
     status: 409,
     title: (f) => `${it(f)} was decided already, in another window or by command: ${f.detail}.`,

@@ -36,6 +36,7 @@ import { restoreFromTrash } from "./ledger/trash-restore";
 import { again, undo } from "./ledger/undo";
 import { look } from "./looks/look";
 import { forgetPictures } from "./looks/picture-cache";
+import { inProgram, program } from "./looks/program";
 import { operateFrom } from "./operate";
 import { quietOperations } from "./quiet/operations";
 import { useScreen } from "./screen/use";
@@ -129,6 +130,8 @@ const operations: { [P in ApiPath]: Operation<P> } = {
   "sitting/thing": (engine, input) => thing(engine, input.item, input.wait),
   "sitting/end": (engine, input) => sittingEnd(engine, input.sitting),
   "looks/look": look,
+  "looks/program": program,
+  "looks/in-program": inProgram,
   "depots/list": (engine) => listDepots(engine),
   "depots/add": addDepot,
   "depots/remove": removeDepot,

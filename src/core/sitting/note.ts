@@ -1,4 +1,5 @@
-import { bytesOfRaw, type Raw } from "../names/raw";
+import { linkTo } from "../names/link";
+import type { Raw } from "../names/raw";
 
 /** What goes into a note of one thing. */
 export interface NotePart {
@@ -14,16 +15,6 @@ export interface NotePart {
 
 /** The folder beside the notes in which their attachments lie. */
 export const attachments = "attachments" as Raw;
-
-/** A relative link to a file by its name's bytes (RFC 3986): any Markdown program opens it, whatever the name holds. */
-export const linkTo = (name: Raw): string =>
-  [...bytesOfRaw(name)]
-    .map((byte) =>
-      /[A-Za-z0-9._~-]/.test(String.fromCharCode(byte))
-        ? String.fromCharCode(byte)
-        : `%${byte.toString(16).toUpperCase().padStart(2, "0")}`,
-    )
-    .join("");
 
 /** Words that mean nothing to Markdown (CommonMark 0.31, backslash escapes), on one line. */
 const plain = (text: string) => text.replace(/\s+/g, " ").replace(/[\\`*_{}[\]<>()#+!|~&-]/g, "\\$&");

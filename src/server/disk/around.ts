@@ -32,6 +32,21 @@ export function readText(file: Raw): string | undefined {
   }
 }
 
+/** The path of a program that can be run: by its path, or by its name in PATH. */
+export function canRun(word: string): string | undefined {
+  const candidates = word.includes("/")
+    ? [word]
+    : (process.env["PATH"] ?? "").split(":").map((folder) => path.join(folder, word));
+  return candidates.find((file) => {
+    try {
+      fs.accessSync(file, fs.constants.X_OK);
+      return path.isAbsolute(file) && fs.statSync(file).isFile();
+    } catch {
+      return false;
+    }
+  });
+}
+
 /** What Vuoto keeps in its data folder, and nothing else does. */
 const ownFiles = ["lock.sqlite", "server.json", "open.html", "sample"];
 const ownFolders = ["pictures", "backups"];

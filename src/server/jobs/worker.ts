@@ -1,5 +1,6 @@
 import { serveWork } from "./serve-work";
 import { compareArchive } from "./work/compare-archive";
+import { contentType } from "./work/content-type";
 import { drawPng } from "./work/draw-png";
 import { findElsewhere } from "./work/find-elsewhere";
 import { findFolder } from "./work/find-folder";
@@ -21,6 +22,7 @@ import { writeBackup } from "./work/write-backup";
 export const work = {
   findFolder,
   readWorktop,
+  contentType,
   walkHomes,
   readWords,
   takenAt,

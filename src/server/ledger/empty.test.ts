@@ -94,6 +94,16 @@ describe("emptying the trash", () => {
   });
 
   test("is reached by no other path: no other act plans to erase, or leaves less than there was", async () => {
+    const nothingOpens = () => {
+      const put = (rel: string, text: string) => {
+        fs.mkdirSync(path.dirname(path.join(place.root, rel)), { recursive: true });
+        fs.writeFileSync(path.join(place.root, rel), text);
+      };
+      put(".config/mimeapps.list", "[Default Applications]\ntext/plain=nothing.desktop\n");
+      put(".local/share/applications/nothing.desktop", "[Desktop Entry]\nType=Application\nName=Nothing\nExec=true %f\n");
+      put("Bureau/plain words.txt", "plain words");
+      return e.lookAgain().then(() => itemNamed(e, "plain words.txt").id);
+    };
     const erasing: string[] = [];
     const { perform } = e.ledger;
     e.ledger.perform = async (makePlan, options) => {
@@ -172,6 +182,13 @@ describe("emptying the trash", () => {
       "jobs/cancel": () => ({ job: "none" }),
       "quiet/add-occasion": () => ({ title: "Painting", level: "bare" }),
       "quiet/occasion": () => ({ occasion: "Painting", does: "start" }),
+      // The person's own program, which does nothing.
+      ...Object.fromEntries(
+        (["looks/program", "looks/in-program"] as const).map((path) => [
+          path,
+          async () => ({ item: await nothingOpens(), program: "nothing.desktop" }),
+        ]),
+      ),
       "looks/look": () => ({ item: idsOn(e)[0]! }),
       // On a screen that Vuoto draws itself; the next one asked is on the account's own again.
       "quiet/place": () => {

@@ -3,7 +3,7 @@ import type { Engine } from "../engine";
 import { itemById } from "../survey/items";
 import type { Drawing } from "./look-process";
 import { cachedPicture, keepPicture, pruneSeldom } from "./picture-cache";
-import { isPictureOfTalk } from "./readers/pictures";
+import { isPictureOfTalk } from "./talk";
 
 /** Pixels of a page's width, and of a font's letters: as wide as a room. */
 const width = 1000;

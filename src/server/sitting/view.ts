@@ -118,6 +118,7 @@ export async function thing(engine: Engine, id: string, wait?: boolean): Promise
     look,
     late,
     inUse: use,
+    program: item.identity.type === "file" && !engine.account.sample && look.form !== "link" && look.form !== "shortcut",
     folder: item.identity.type === "folder" && !item.facts.closed,
     homes: fitsOf(engine.belonging, item).map((fit) => ({ id: fit.home, title: titles.get(fit.home) ?? "", why: fit.why })),
     outOfSight: item.worktop === "desktop" ? isOutOfSight(engine, item) : undefined,

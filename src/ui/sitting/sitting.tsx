@@ -18,6 +18,7 @@ import { Clash } from "./clash";
 import { Proofs } from "./closer-look";
 import { End } from "./end";
 import { HomeCards } from "./home-cards";
+import { InProgram } from "./in-program";
 import { Look } from "./look";
 import { IntoNote } from "./note";
 import { Pace } from "./pace";
@@ -33,7 +34,7 @@ const looksForFree = 4000;
 
 type Open =
   | { sheet: "home"; newTitle?: true }
-  | { sheet: "wait" | "stay" | "parcel" | "find" | "notes" | "into a note" }
+  | { sheet: "wait" | "stay" | "parcel" | "find" | "notes" | "into a note" | "program" }
   | { sheet: "family"; item: string }
   | { sheet: "clash"; item: PileItem; home: HomeRef };
 
@@ -243,6 +244,7 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
     ...(away === undefined
       ? []
       : [{ words: away ? "back in sight" : "out of sight", command: "out of sight", act: hide } as const]),
+    ...(thing?.program ? [{ words: "in its program", act: () => setOpen({ sheet: "program" }) }] : []),
     { words: "later", command: "later", act: settling.later },
     { words: "back", command: "back", act: back },
   ];
@@ -338,6 +340,7 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
           }}
         />
       )}
+      {open?.sheet === "program" && <InProgram item={current.id} name={current.name} onClose={close} />}
       {open?.sheet === "family" && (
         <SettleFamily
           item={open.item}

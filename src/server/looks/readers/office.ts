@@ -1,5 +1,5 @@
 import type { LookView, SheetLook } from "@/contract/looks";
-import { isPictureOfTalk } from "./pictures";
+import { isPictureOfTalk } from "../talk";
 import { NotShown, type Source } from "./source";
 import { elements, readXml, textOf, type XmlNode } from "./xml";
 import { Zip } from "./zip";

@@ -1,13 +1,11 @@
 import type { Image } from "@napi-rs/canvas";
+import { isPictureOfTalk } from "../talk";
 import { NotShown, type Source } from "./source";
 import { Zip } from "./zip";
 
 const mostBytes = 100_000_000;
 const mostPixels = 60_000_000;
 const mostPart = 20_000_000;
-
-/** Where talks keep their pictures (ECMA-376; ISO/IEC 26300). */
-export const isPictureOfTalk = (name: string): boolean => /^(ppt\/media|Pictures)\/[^/]+\.(png|jpe?g|gif|bmp|webp)$/i.test(name);
 
 type Drawn = { width: number; height: number; from: Image | import("@napi-rs/canvas").Canvas };
 
