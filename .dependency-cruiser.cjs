@@ -14,8 +14,8 @@ module.exports = {
     only("ui", ["core", "contract"]),
     only("app", ["core", "contract", "server", "ui"]),
     only("standins", ["core", "contract"]),
-    only("demo", ["core", "contract", "server"]),
-    only("cli", ["core", "contract", "server", "demo"]),
+    only("demo", ["core", "contract", "server", "standins"]),
+    only("cli", ["core", "contract", "server", "demo", "standins"]),
     {
       name: "core-is-pure",
       severity: "error",

@@ -145,6 +145,7 @@ export async function ensureBundles() {
         worker: "src/server/jobs/worker.ts",
         carrier: "src/server/jobs/carrier-thread.ts",
         look: "src/server/looks/look-process.ts",
+        recorder: "src/standins/recorder.ts",
       },
       // What a command does not need is not read.
       { sourcemap: true, splitting: true, chunkNames: "chunks/[name]-[hash]" },

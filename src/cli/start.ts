@@ -1,4 +1,4 @@
-import { spawn } from "node:child_process";
+import { fork, spawn } from "node:child_process";
 import { randomBytes } from "node:crypto";
 import fs from "node:fs";
 import net from "node:net";
@@ -8,6 +8,7 @@ import { Problem } from "@/core/problem";
 import { type Account, type AccountPlace, dataFolderFor, openAccount } from "@/server/account";
 import { canTellPeers } from "@/server/guard/peer";
 import { install } from "@/server/install";
+import { recordingName } from "@/standins/recording";
 import { askServer, type RunningServer, runningServer, withWindow } from "./link";
 
 const defaultPort = 4180;
@@ -149,5 +150,16 @@ export async function startDemo(options: { fresh: boolean; port?: number }): Pro
       `Made ${made.files} files, ${(made.bytes / 1e6).toFixed(1)} MB, in ${((Date.now() - began) / 1000).toFixed(1)} seconds, in ${folder}.`,
     );
   }
-  return start({ root: raw, data }, { port: options.port });
+  const recording = path.join(root, "Desktop", recordingName);
+  const recorder = fs.existsSync(recording)
+    ? fork(install("dist/recorder.mjs"), [recording], { stdio: "ignore", execArgv: [] })
+    : undefined;
+  recorder?.on("error", () => {});
+  recorder?.unref();
+  recorder?.channel?.unref();
+  try {
+    return await start({ root: raw, data }, { port: options.port });
+  } finally {
+    recorder?.kill();
+  }
 }

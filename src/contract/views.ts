@@ -193,7 +193,7 @@ export interface SittingView {
   projects: string[];
   /** The home for notes; null before it was chosen. */
   notes: string | null;
-  /** How many things wait for a later date. */
+  /** How many things wait for a later verdict, those that are due among them. */
   waiting: number;
   /** How long the latest verdicts took, in milliseconds. */
   times: [Kind, number][];

@@ -3,10 +3,13 @@ import path from "node:path";
 import { ZipFile } from "yazl";
 import { rawFromText } from "@/core/names/raw";
 import { writePosition } from "@/server/db/record";
+import { install } from "@/server/install";
 import { openEngine } from "@/server/opening";
 import { itemsOn } from "@/server/survey/items";
+import { recordingHead, recordingName, surf } from "@/standins/recording";
 import { Chance } from "./chance";
 import { call, jpeg, photograph, png, tideMap } from "./draw";
+import { docx, docxTable, eml, ics, ods, pdf, pptx, xlsx } from "./office";
 
 const day = 86_400_000;
 
@@ -319,6 +322,83 @@ async function fillDesktop(s: Sample): Promise<void> {
   s.write(on("handout-puffin-school.md"), prose(c, 3, "Handout"), 29);
   s.write(on("shopping for the boat.txt"), "rope\nlamp oil\nbatteries\ntea\n", 2);
 
+  const rows = (text: string) =>
+    text
+      .trim()
+      .split("\n")
+      .map((line) => line.split(",").map((cell) => (cell !== "" && Number.isFinite(Number(cell)) ? Number(cell) : cell)));
+  const text = prose(c, 9, "").trim().split("\n\n");
+  s.write(on("grant-report-v7-final.docx"), await docx("Grant report", text), 11);
+  s.write(on("grant-report-v7-final.pdf"), pdf("Grant report", [text.slice(0, 5), text.slice(5)].map(wrapped)), 10);
+  s.write(
+    on("rota-season-13.docx"),
+    await docxTable("Rota", [
+      ["week", "north ledge", "harbour"],
+      ["14", "Ada", "Ines"],
+      ["15", "Ines", "Ada"],
+    ]),
+    24,
+  );
+  s.write(
+    on("ring-totals-2026.xlsx"),
+    await xlsx([
+      { name: "by ledge", rows: rows(ringList(c, 24)) },
+      { name: "weather", rows: rows(loggerDump(c, 36)) },
+    ]),
+    7,
+  );
+  s.write(
+    on("stores-count.ods"),
+    await ods("stores", [
+      ["thing", "count"],
+      ["rope", 4],
+      ["lamp oil", 11],
+      ["batteries", 64],
+    ]),
+    19,
+  );
+  s.write(
+    on("open-day-talk.pptx"),
+    await pptx(
+      [
+        { title: "A year on the cliffs", lines: ["Who nests here", "Who counts them", "What the rings tell"] },
+        { title: "What we ask for", lines: ["One more season", "Two people", "A new gauge at the harbour"] },
+      ],
+      await jpeg(photograph(140, 0, 640, 420), s.at(26)),
+    ),
+    26,
+  );
+  s.write(
+    on("Re ringing on Thursday.eml"),
+    eml(
+      {
+        from: "Ada Fulmar <ada@station.example>",
+        to: "all@station.example",
+        subject: "Re: ringing on Thursday",
+        at: s.at(5),
+        lines: ["We meet at six at the lee harbour.", "Bring gloves, and the list that is attached."],
+      },
+      { name: "ring-list.csv", content: Buffer.from(ringList(c, 12)) },
+    ),
+    5,
+  );
+  s.write(on("supply-boat.ics"), ics("Supply boat", "Lee harbour", s.at(-9), 2), 17);
+  s.write(on("gulls-at-the-gauge.webm"), fs.readFileSync(install("src/demo/gulls.webm")), 16);
+  s.write(
+    on("field-notes.rtf"),
+    "{\\rtf1\\ansi\\ansicpg1252 {\\b North ledge}\\par Counted twice, at low water and at dusk.\\par}",
+    28,
+  );
+  s.write(
+    on("read-logger.py"),
+    "# Reads the logger's dump and tells the coldest hour.\nimport csv, sys\n\nrows = list(csv.DictReader(open(sys.argv[1])))\nprint(min(rows, key=lambda row: float(row['temperature C'])))\n",
+    120,
+  );
+  // What a program has open: a document with its lock file, and a recording that is written on while the demo runs.
+  s.write(on("kittiwake-talk.md"), prose(c, 3, "Kittiwake talk"), 1);
+  s.write(on(".~lock.kittiwake-talk.md#"), ",station,skarn,01.06.2026 09:00,;", 0);
+  s.write(on(recordingName), Buffer.concat([recordingHead(), ...Array.from({ length: 5 }, (_, n) => surf(n))]), 0);
+
   // Hard names: longest, right to left, signs, a line break, no text at all, two ways to write one letter, a dash in front.
   s.write(on(`${"count-of-nests-on-the-north-ledge-".repeat(8).slice(0, 251)}.txt`), "long\n", 55);
   s.write(on("ספירת קנים.txt"), "right to left\n", 47);
@@ -330,6 +410,10 @@ async function fillDesktop(s: Sample): Promise<void> {
   s.write(on("--help.txt"), "dash\n", 31);
   s.write(on("100% sure? <b>.txt"), "markup\n", 22);
 }
+
+/** Lines that fit a page. */
+const wrapped = (paragraphs: string[]): string[] =>
+  paragraphs.flatMap((text) => [...(text.match(/.{1,82}(\s|$)/g) ?? []).map((line) => line.trim()), ""]);
 
 async function fillDownloads(s: Sample): Promise<void> {
   const c = new Chance(56);

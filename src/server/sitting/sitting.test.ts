@@ -95,7 +95,7 @@ describe("a sitting", () => {
     const view = await sittingView(engine);
     expect(view.pile[0]).toMatchObject({ id: due, due: now - day });
     expect(view.pile.map((item) => item.id)).not.toContain(later);
-    expect(view.waiting).toBe(1);
+    expect(view.waiting).toBe(2);
     expect(view.first?.id).toBe(due);
     expect(view.first?.proofs.map(({ title }) => title)).toContain("due");
     // Those of one family lie together, and so do those of one kind that are in none.

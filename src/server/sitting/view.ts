@@ -75,7 +75,7 @@ export async function sittingView(engine: Engine, of?: string): Promise<SittingV
     parcels: parcelsCollecting(engine),
     projects: projectsUnderWay(engine).map(({ title }) => title),
     notes: notes(engine).home,
-    waiting: undecidedList(engine).filter(({ due }) => !due).length,
+    waiting: undecidedList(engine).length,
     times: timesTaken(engine).map(({ kind, ms }) => [kind, ms]),
     before: lastTime(engine, pile.items, of),
   };

@@ -44,9 +44,14 @@ export function Pick({
   const [typed, setTyped] = useState("");
   const wanted = typed.trim();
   const found = choices ? resembling(choices, wanted).slice(0, shown) : [];
+  const canMake = choices !== undefined && onMake !== undefined && wanted !== "" && !isThere(choices, wanted);
+  const first = found[0]?.id ?? (canMake ? `new:${wanted}` : "");
+  // What Enter means: the first, until the arrows go to another.
+  const [at, setAt] = useState({ first, value: first });
+  if (at.first !== first) setAt({ first, value: first });
   return (
     <Dialog open={open} onClose={onClose} title={title}>
-      <Command shouldFilter={false} label={title}>
+      <Command shouldFilter={false} label={title} value={at.value} onValueChange={(value) => setAt({ first, value })}>
         <Command.Input className="field" value={typed} onValueChange={setTyped} placeholder={placeholder} autoFocus />
         {children}
         <Command.List className="mt-3 max-h-[44vh] scroll-pb-10 overflow-auto">
@@ -69,12 +74,12 @@ export function Pick({
               Looking for them.
             </p>
           )}
-          {choices && onMake && wanted !== "" && !isThere(choices, wanted) && (
+          {canMake && (
             <Command.Item
               value={`new:${wanted}`}
               onSelect={() => {
                 setTyped("");
-                onMake(wanted);
+                onMake?.(wanted);
               }}
               className="sticky bottom-0 flex justify-between gap-4 border-t border-line bg-sheet px-3 py-2 aria-selected:bg-wash"
             >

@@ -14,7 +14,7 @@ export function InUse({ aside, onTakeUp }: { aside: readonly Aside[]; onTakeUp: 
             <button type="button" className="doing text-left break-words" onClick={() => onTakeUp(item.id)}>
               {item.name}
             </button>
-            : {why}
+            {why && `: ${why}`}
           </li>
         ))}
       </ul>

@@ -52,7 +52,9 @@ export function Projects({ list, waiting }: { list: ProjectAnswer[]; waiting: nu
             </div>
             <p className="mt-1 flex flex-wrap gap-x-4 text-small text-ink-2">
               {things.slice(0, named).map(({ id, name }) => (
-                <Name key={id}>{name}</Name>
+                <Name key={id} className="max-w-64">
+                  {name}
+                </Name>
               ))}
               {things.length > named && <span>and {things.length - named} more</span>}
               {things.length === 0 && "Nothing of it lies there any more."}

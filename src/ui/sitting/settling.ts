@@ -155,11 +155,17 @@ export function useSettling(
     },
     [setAside, takeOff],
   );
-  /** Those of the things that were passed over that are free come up again. */
-  const free = useCallback(
-    (ids: ReadonlySet<string>) => {
-      const items = waits.current.flatMap(({ item }) => (ids.has(item.id) ? [item] : []));
-      setAside(waits.current.filter(({ item }) => !ids.has(item.id)));
+  /** Of what was passed over: why each is in use still. Those that are free come up again. */
+  const stillInUse = useCallback(
+    (whys: ReadonlyMap<string, string>) => {
+      const items = waits.current.flatMap(({ item }) => (whys.has(item.id) ? [] : [item]));
+      const still = waits.current.flatMap(({ item, why }) => {
+        const now = whys.get(item.id);
+        return now === undefined ? [] : [{ item, why: now || why }];
+      });
+      const isSame = still.length === waits.current.length && still.every(({ why }, n) => why === waits.current[n]!.why);
+      if (!isSame) setAside(still);
+      if (items.length === 0) return;
       // What is looked at just now stays where it is.
       setPile(([first, ...rest]) => [...(first ? [first] : []), ...items, ...rest]);
     },
@@ -201,7 +207,7 @@ export function useSettling(
         const { code, why } = refused.get(item.id) ?? { code: "", why: "" };
         const where = refusing.current({ item, code, why, asked: { act, input } });
         if (where === "pile") lying.push(item);
-        else if (where === "aside") passOver(item, why);
+        else if (where === "aside") passOver(item, "");
       }
       layBack(lying);
     },
@@ -275,7 +281,7 @@ export function useSettling(
     back,
     jump,
     passOver,
-    free,
+    stillInUse,
     lay: layBack,
     takeOff,
     noteDone,

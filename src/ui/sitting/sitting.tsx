@@ -72,7 +72,7 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
     [forget],
   );
   const settling = useSettling(of, sitting.pile, sitting.settled, refuse);
-  const { next, aside, settled, settle, undo, again, drop, passOver, free, jump } = settling;
+  const { next, aside, settled, settle, undo, again, drop, passOver, stillInUse, jump } = settling;
   const [order, setOrder] = useState<Order>("families first");
   const [place, setPlace] = useState<Place>("both");
   // What lies in an opened folder belongs to either worktop.
@@ -112,23 +112,29 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
   }, [thing, current, passOver]);
   useEffect(() => {
     if (aside.length === 0) return;
-    const timer = setInterval(() => {
+    let wanted = true;
+    const look = () => {
       const items = aside.map(({ item }) => item.id);
       ask("sitting/in-use", { items }).then(
         (using) => {
-          const still = new Set(using.map(({ id }) => id));
-          const freed = new Set(items.filter((id) => !still.has(id)));
-          if (freed.size === 0) return;
-          forget(freed);
-          free(freed);
+          if (!wanted) return;
+          const whys = new Map(using.map(({ id, why }) => [id, why]));
+          const freed = items.filter((id) => !whys.has(id));
+          if (freed.length > 0) forget(freed);
+          stillInUse(whys);
         },
         () => {
           // It is asked again.
         },
       );
-    }, looksForFree);
-    return () => clearInterval(timer);
-  }, [aside, forget, free]);
+    };
+    const timer = setInterval(look, looksForFree);
+    if (aside.some(({ why }) => why === "")) look();
+    return () => {
+      wanted = false;
+      clearInterval(timer);
+    };
+  }, [aside, forget, stillInUse]);
 
   // Loaded anew, the same sitting goes on.
   useEffect(() => window.history.replaceState(null, "", `/sitting?of=${of}`), [of]);

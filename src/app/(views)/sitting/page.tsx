@@ -1,4 +1,5 @@
 import { tellSitting } from "@/contract/told";
+import { fromAccount } from "@/server/account";
 import { reading } from "@/server/opened";
 import { projects } from "@/server/sitting/projects";
 import { undecidedList } from "@/server/sitting/undecided";
@@ -10,7 +11,10 @@ import { Undecided } from "@/ui/sitting/undecided";
 export default async function Page({ searchParams }: { searchParams: Promise<{ of?: string; sheet?: string }> }) {
   const { of, sheet } = await searchParams;
   if (sheet === "undecided" || sheet === "projects") {
-    const lists = await reading(async (engine) => ({ list: undecidedList(engine), under: projects(engine) }));
+    const lists = await reading(async (engine) => ({
+      list: undecidedList(engine).map((one) => ({ ...one, path: fromAccount(engine.account, one.path) })),
+      under: projects(engine),
+    }));
     if (!lists) return lists;
     return sheet === "undecided" ? (
       <Undecided list={lists.list} projects={lists.under.length} />
