@@ -59,7 +59,9 @@ test("keys in quick succession: each verdict on its own thing, each undo its own
   }
 });
 
-test("what is refused lies on the pile again, and its undo touches nothing else", async ({ page }) => {
+test("what a program has open is passed over, said, and comes up again once it is free; its undo touches nothing else", async ({
+  page,
+}) => {
   const vuoto = await startVuoto((account) => {
     fs.mkdirSync(path.join(account, "Desktop"), { recursive: true });
     for (const name of ["a.txt", "b.txt"]) fs.writeFileSync(path.join(account, "Desktop", name), name);
@@ -74,10 +76,17 @@ test("what is refused lies on the pile again, and its undo touches nothing else"
     // It is open in a program just now, as its lock file says.
     fs.writeFileSync(path.join(vuoto.account, "Desktop", `.~lock.${first}#`), "");
     await page.keyboard.press("l");
-    await expect(page.getByText(/its lock file .+ lies beside it/)).toBeVisible();
-    await expect(heading).toHaveText(first);
+    const inUse = page.getByRole("region", { name: "in use" });
+    await expect(inUse).toContainText(/its lock file .+ lies beside it/);
+    await expect(heading).not.toHaveText(first);
     await expect(page.getByText("0 settled,")).toBeVisible();
     expect(fs.existsSync(path.join(vuoto.account, "Desktop", first))).toBe(true);
+    await page.keyboard.press("s");
+    await expect(heading).toHaveText("What is left is in use.");
+    fs.rmSync(path.join(vuoto.account, "Desktop", `.~lock.${first}#`));
+    await expect(heading).toHaveText(first, { timeout: 15_000 });
+    await page.keyboard.press("l");
+    await expect.poll(() => fs.existsSync(path.join(vuoto.account, "Desktop", first))).toBe(false);
   } finally {
     await vuoto.stop();
   }

@@ -24,6 +24,8 @@ export interface Running {
   /** The command, on this account. */
   command(...words: string[]): { status: number | null; out: string; err: string };
   stop(): Promise<void>;
+  /** Ends it at once, as a crash does; `again` starts it. */
+  kill(): Promise<void>;
   /** Stops and starts again, at another port or at the one given. */
   again(port?: string): Promise<void>;
 }
@@ -99,11 +101,13 @@ export async function startVuoto(fill?: (account: string) => void): Promise<Runn
       server.once("exit", (code) => reject(new Error(`it ended with ${code}: ${said}`)));
     });
   };
-  const stop = async () => {
+  const end = async (signal: NodeJS.Signals) => {
+    if (server.exitCode !== null || server.signalCode !== null) return;
     const ended = new Promise((done) => server.once("exit", done));
-    server.kill("SIGTERM");
+    server.kill(signal);
     await ended;
   };
+  const stop = () => end("SIGTERM");
   const { base, enter } = await launch();
   const running: Running = {
     base,
@@ -114,7 +118,10 @@ export async function startVuoto(fill?: (account: string) => void): Promise<Runn
     tree: () => readTree(account),
     changes: (before) =>
       differences(before, readTree(account), () => true).filter(
-        (line) => !/^new: \.local(\/share(\/Trash(\/(files|info|directorysizes))?)?)?$/.test(line),
+        // On the sample a recording is written all the while.
+        (line) =>
+          !line.includes("recording-lee-harbour") &&
+          !/^new: \.local(\/share(\/Trash(\/(files|info|directorysizes))?)?)?$/.test(line),
       ),
     command(...words) {
       const done = spawnSync(process.execPath, [path.join(root, "bin/vuoto.mjs"), "--account", account, ...words], {
@@ -123,6 +130,15 @@ export async function startVuoto(fill?: (account: string) => void): Promise<Runn
         cwd: folder,
       });
       return { status: done.status, out: done.stdout, err: done.stderr };
+    },
+    async kill() {
+      // The server is a process of its own; the command ends with it.
+      const [child] = spawnSync("pgrep", ["-P", String(server.pid)], { encoding: "utf8" })
+        .stdout.trim()
+        .split("\n");
+      const ended = new Promise((done) => server.once("exit", done));
+      process.kill(Number(child), "SIGKILL");
+      await ended;
     },
     stop: async () => {
       await stop();

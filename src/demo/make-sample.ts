@@ -1,5 +1,7 @@
 import fs from "node:fs";
 import path from "node:path";
+import { buffer } from "node:stream/consumers";
+import { pack } from "tar-stream";
 import { ZipFile } from "yazl";
 import { rawFromText } from "@/core/names/raw";
 import { writePosition } from "@/server/db/record";
@@ -117,16 +119,30 @@ function zip(entries: [string, Buffer][]): Promise<Buffer> {
   });
 }
 
-/** An installer as an ar archive with the first member of a Debian package; the rest is padding. */
-function installer(c: Chance, kilobytes: number): Buffer {
-  const member = (name: string, content: Buffer) =>
+function tar(entries: [string, Buffer][]): Promise<Buffer> {
+  const packed = pack();
+  for (const [name, content] of entries) packed.entry({ name, mtime: new Date(2026, 5, 1) }, content);
+  packed.finalize();
+  return buffer(packed);
+}
+
+/** A package of Debian's (deb(5)) that would install a program of so many kilobytes. */
+async function installer(c: Chance, file: string, kilobytes: number): Promise<Buffer> {
+  const [name = file, version = "1"] = file.split("_");
+  const member = (called: string, content: Buffer) =>
     Buffer.concat([
-      Buffer.from(`${name.padEnd(16)}0           0     0     100644  ${String(content.length).padEnd(10)}\`\n`),
+      Buffer.from(`${called.padEnd(16)}0           0     0     100644  ${String(content.length).padEnd(10)}\`\n`),
       content,
       Buffer.alloc(content.length % 2, 10),
     ]);
+  const control = `Package: ${name}\nVersion: ${version}\nArchitecture: amd64\nMaintainer: Skarn station <all@station.example>\nDescription: ${name.replace("-", " ")} of the station\n`;
   const noise = Buffer.from(Array.from({ length: kilobytes * 1024 }, () => c.whole(0, 255)));
-  return Buffer.concat([Buffer.from("!<arch>\n"), member("debian-binary", Buffer.from("2.0\n")), member("data.tar", noise)]);
+  return Buffer.concat([
+    Buffer.from("!<arch>\n"),
+    member("debian-binary", Buffer.from("2.0\n")),
+    member("control.tar", await tar([["./control", Buffer.from(control)]])),
+    member("data.tar", await tar([[`./usr/bin/${name}`, noise]])),
+  ]);
 }
 
 const shortcut = (name: string, exec: string, category = "") =>
@@ -265,11 +281,11 @@ async function fillDesktop(s: Sample): Promise<void> {
   for (const [n, [name, content]] of changed.entries())
     s.write(on(name), n === 2 ? `${content.toString()}23:50,9.9,1001.0,80\n` : content, 51);
 
-  s.write(on("tide-plotter_4.2_amd64.deb"), installer(c, 180), 150);
-  s.write(on("ring-reader_1.9_amd64.deb"), installer(c, 120), 210);
-  s.write(on("wave-editor_2.0_amd64.deb"), installer(c, 90), 12);
+  s.write(on("tide-plotter_4.2_amd64.deb"), await installer(c, "tide-plotter_4.2_amd64.deb", 180), 150);
+  s.write(on("ring-reader_1.9_amd64.deb"), await installer(c, "ring-reader_1.9_amd64.deb", 120), 210);
+  s.write(on("wave-editor_2.0_amd64.deb"), await installer(c, "wave-editor_2.0_amd64.deb", 90), 12);
   s.write(on("season-archive-2024.tar.gz.part"), Buffer.alloc(400_000, 7), 30);
-  s.write(on("bathymetry-skarn.crdownload"), Buffer.alloc(250_000, 9), 44);
+  s.write(on("bathymetry-skarn.crdownload"), Buffer.alloc(250_000, 0x93), 44);
   s.write(on("notes.txt"), "", 18);
   s.write(on("untitled"), "", 61);
   s.write(on("ring-list-week-35.csv.tmp"), ringList(c, 3), 70);
@@ -327,7 +343,7 @@ async function fillDesktop(s: Sample): Promise<void> {
       .trim()
       .split("\n")
       .map((line) => line.split(",").map((cell) => (cell !== "" && Number.isFinite(Number(cell)) ? Number(cell) : cell)));
-  const text = prose(c, 9, "").trim().split("\n\n");
+  const [, ...text] = prose(c, 9, "Grant report").trim().split("\n\n");
   s.write(on("grant-report-v7-final.docx"), await docx("Grant report", text), 11);
   s.write(on("grant-report-v7-final.pdf"), pdf("Grant report", [text.slice(0, 5), text.slice(5)].map(wrapped)), 10);
   s.write(
@@ -425,8 +441,8 @@ async function fillDownloads(s: Sample): Promise<void> {
   for (let n = 0; n < 7; n++) s.write(into(`statement-${2026 - n}.txt`), prose(c, 2, "Statement"), 40 + n * 50);
   for (let n = 0; n < 5; n++) s.write(into(`species-sheet-${species[n]}.md`), prose(c, 4, species[n]!), 15 + n * 20);
   for (let n = 0; n < 3; n++) s.write(into(`weather-week-${41 + n}.csv`), loggerDump(c, 60), 4 + n * 7);
-  s.write(into("map-sheet_3.1_amd64.deb"), installer(c, 100), 95);
-  s.write(into("camera-import_1.2_amd64.deb"), installer(c, 60), 180);
+  s.write(into("map-sheet_3.1_amd64.deb"), await installer(c, "map-sheet_3.1_amd64.deb", 100), 95);
+  s.write(into("camera-import_1.2_amd64.deb"), await installer(c, "camera-import_1.2_amd64.deb", 60), 180);
   s.write(into("calls-pack.zip.part"), Buffer.alloc(300_000, 3), 25);
   s.copy("Desktop/grant-report-v7-final.md", into("grant-report-v7-final.md"), 11);
   s.copy("Desktop/nest-A-310.jpg", into("nest-A-310.jpg"), 10);

@@ -5,7 +5,7 @@ import type { Engine } from "../engine";
 import { homeMeant } from "../homes/homes";
 import { itemsInside } from "../survey/inside";
 import { itemsLying } from "../survey/items";
-import { thing } from "./view";
+import { viewOf } from "./view";
 
 /** A thing, and what is called the same in a home: both looked at, and compared byte by byte where they are as long. */
 export async function clash(engine: Engine, { item: id, home: ref }: ClashInput): Promise<ClashAnswer> {
@@ -17,5 +17,5 @@ export async function clash(engine: Engine, { item: id, home: ref }: ClashInput)
   const mayBeSame = item.identity.type === "file" && other.identity.type === "file" && item.bytes === other.bytes;
   const sums = mayBeSame ? await engine.workers.run("hashFiles", [item.path, path]) : undefined;
   const same = sums?.get(path) !== undefined && sums.get(path) === sums.get(item.path);
-  return { here: await thing(engine, item.id), there: await thing(engine, other.id), home: home.title, same };
+  return { here: await viewOf(engine, item), there: await viewOf(engine, other), home: home.title, same };
 }

@@ -14,7 +14,7 @@ import { factsOf } from "../looks/facts";
 import { lookOf, lookSoon } from "../looks/looks";
 import { isOutOfSight } from "../quiet/quiet";
 import { type DayFigures, figuresNow } from "../survey/figures-of-day";
-import { type Item, itemById, itemsSettledIn } from "../survey/items";
+import { type Item, itemById, itemsSettledIn, liesAbout } from "../survey/items";
 import { comparedInWords } from "../survey/spent";
 import { isBeingCounted } from "../survey/survey";
 import { collecting, parcelsCollecting } from "./archive";
@@ -94,7 +94,13 @@ function lastTime(engine: Engine, left: readonly Item[], of?: string): string | 
 /** One thing: what it looks like, its facts, what is known about it, and the homes that fit. */
 export async function thing(engine: Engine, id: string, wait?: boolean): Promise<ThingView> {
   const item = itemById(engine.db, id);
-  if (!item || !engine.disk.identity(item.path)) throw new Problem("unknown-item", { name: item?.label });
+  if (!item || !(item.worktop || liesAbout(engine, item.path)) || !engine.disk.identity(item.path))
+    throw new Problem("unknown-item", { name: item?.label });
+  return viewOf(engine, item, wait);
+}
+
+/** The same of a thing wherever it lies. */
+export async function viewOf(engine: Engine, item: Item, wait?: boolean): Promise<ThingView> {
   const words = engine.words();
   const titles = new Map(homes(engine).map((home) => [home.id, home.title]));
   const { look, late } = wait ? { look: await lookOf(engine, item) } : await lookSoon(engine, item);

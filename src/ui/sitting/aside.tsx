@@ -4,8 +4,8 @@ import type { Aside } from "./settling";
 export function InUse({ aside, onTakeUp }: { aside: readonly Aside[]; onTakeUp: (id: string) => void }) {
   if (aside.length === 0) return null;
   return (
-    <section aria-label="in use" className="mb-3 border-t border-line pt-2 text-small text-ink-2" role="status">
-      <b className="block font-semibold text-ink">
+    <section aria-label="in use" className="mb-3 border-t border-line pt-2 text-small text-ink-2">
+      <b role="status" className="block font-semibold text-ink">
         {aside.length === 1 ? "One is in use, and passed over." : `${aside.length} are in use, and passed over.`}
       </b>
       <ul>

@@ -129,10 +129,10 @@ export function Slides({ count, slides, item }: Of<"slides"> & { item: string })
     <ol
       tabIndex={0}
       aria-label="the slides"
-      className="grid size-full grid-cols-[repeat(auto-fill,minmax(230px,1fr))] auto-rows-max content-start gap-4 overflow-auto p-6"
+      className="grid size-full grid-cols-[repeat(auto-fill,minmax(290px,1fr))] auto-rows-max content-start gap-4 overflow-auto p-6"
     >
       {slides.map(({ lines, pictures }, n) => (
-        <li key={n} className="aspect-[4/3] overflow-hidden border border-line bg-ground p-3 text-[12px] leading-snug">
+        <li key={n} className="aspect-[4/3] overflow-hidden border border-line bg-ground p-3.5 text-[13px] leading-snug">
           <span className="float-right text-ink-2 tabular-nums">{n + 1}</span>
           {lines.map((line, m) => (
             <p key={m} className={m === 0 ? "mb-1 font-semibold" : ""}>
@@ -147,7 +147,7 @@ export function Slides({ count, slides, item }: Of<"slides"> & { item: string })
                   src={`/api/looks/part?item=${item}&part=${encodeURIComponent(part)}`}
                   alt={`on slide ${n + 1}`}
                   loading="lazy"
-                  className="max-h-24 min-w-0 bg-white object-contain"
+                  className="max-h-28 min-w-0 bg-white object-contain"
                 />
               ))}
             </span>

@@ -21,7 +21,8 @@ const inks: Record<Tone, string> = {
 export function TextLook({ lines, whole, markdown, tones }: Text) {
   const [plain, setPlain] = useState(false);
   const text = lines.join("\n");
-  if (text === "") return <p className="p-6 text-ink-2">It is empty.</p>;
+  if (text.trim() === "")
+    return <p className="p-6 text-ink-2">{text === "" ? "It is empty." : "It holds nothing but blanks."}</p>;
   return (
     <div className="relative size-full">
       {markdown && !plain ? (
