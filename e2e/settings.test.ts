@@ -8,8 +8,8 @@ test("a key is given another meaning, does it, and says nothing else does", asyn
   const field = page.getByLabel("the new key for undo the last act");
   await field.press("y");
   await expect(page.getByRole("alert").filter({ hasText: "it is the one for “do again what was undone”" })).toBeVisible();
-  await field.press("b");
-  await expect(page.locator("footer")).toContainText("B is now the key for “undo the last act”");
+  await field.press("r");
+  await expect(page.locator("footer")).toContainText("R is now the key for “undo the last act”");
   await page.goto(vuoto.base);
   await settled(page);
   await page.keyboard.press("v");
@@ -21,8 +21,8 @@ test("a key is given another meaning, does it, and says nothing else does", asyn
   await expect(page.getByRole("status").filter({ hasText: "Z does nothing here" })).toBeVisible();
   await page.keyboard.press("q");
   await expect(page.locator("footer")).toContainText("icons shown");
-  await page.keyboard.press("b");
-  await expect(page.locator("footer")).toContainText("Took back: B is now the key");
+  await page.keyboard.press("r");
+  await expect(page.locator("footer")).toContainText("Took back: R is now the key");
 });
 
 test("a depot's folder is looked for in the window; what is wrong with it stands beside it", async ({ page, vuoto }) => {

@@ -30,9 +30,9 @@ afterEach(async () => {
 
 describe("a key", () => {
   test("is given to a command, drawn everywhere, and taken back by undo", async () => {
-    const report = await setKey(engine, { command: "undo", key: "B" });
-    expect(report).toMatchObject({ done: 1, words: "B is now the key for “undo the last act”" });
-    expect(frameView(engine).keys).toMatchObject({ undo: "b", again: "y" });
+    const report = await setKey(engine, { command: "undo", key: "R" });
+    expect(report).toMatchObject({ done: 1, words: "R is now the key for “undo the last act”" });
+    expect(frameView(engine).keys).toMatchObject({ undo: "r", again: "y" });
     await undo(engine, {});
     expect(frameView(engine).keys.undo).toBe("z");
   });
@@ -45,7 +45,7 @@ describe("a key", () => {
       await expect(setKey(engine, { command: "undo", key })).rejects.toMatchObject({ code: "bad-key" });
   });
   test("that became free by a change can be given to another; and all go back at once", async () => {
-    await setKey(engine, { command: "undo", key: "b" });
+    await setKey(engine, { command: "undo", key: "r" });
     await setKey(engine, { command: "quiet", key: "z" });
     // The key it had at first is taken now.
     await expect(setKey(engine, { command: "undo" })).rejects.toMatchObject({ code: "bad-key" });
