@@ -6,11 +6,12 @@ import { toggleByCommand, verdictsDurable, whileBytesMove } from "./busy";
 import { manyIcons } from "./desktop";
 import { suggestions } from "./homes";
 import { folder, median, root, rows } from "./measure";
+import { aSitting } from "./sitting";
 import { findings, firstLook, identicalFiles, memoryOfAWalk, nowhereElseOfMany, walkAndAgain } from "./survey";
 
 /**
  * Speed as ratios against an ordinary tool on the same tree in the same run. Prints a table, writes
- * bench/results/latest.json. Words: the figures to measure (P1 P3 P5 P10 P11 P13 P14 P15 P16 homes ledger first elsewhere login desktop), else all.
+ * bench/results/latest.json. Words: the figures to measure (P1 P3 P4 P5 P10 P11 P13 P14 P15 P16 homes ledger first elsewhere login desktop), else all.
  */
 const figures: Record<string, () => Promise<void>> = {
   P1: walkAndAgain,
@@ -20,6 +21,7 @@ const figures: Record<string, () => Promise<void>> = {
   P11: findings,
   P13: sweepAThousand,
   P14: toggleByCommand,
+  P4: aSitting,
   P15: verdictsDurable,
   P16: whileBytesMove,
   homes: suggestions,

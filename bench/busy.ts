@@ -32,7 +32,7 @@ interface Server {
 
 const pause = (ms: number) => new Promise((done) => setTimeout(done, ms));
 
-async function serve(account: string): Promise<Server> {
+export async function serve(account: string): Promise<Server> {
   const data = `${account}-data`;
   const [loaded, told] = [path.join(folder, "monitor.mjs"), path.join(folder, "delay.json")];
   fs.writeFileSync(loaded, monitor(told));

@@ -13,12 +13,13 @@ import { openEngine } from "@/server/opening";
 import { itemById, itemsOn } from "@/server/survey/items";
 import { protect } from "@/server/survey/protect";
 import { findings } from "@/server/survey/survey";
+import { judgePace } from "./pace";
 
 /**
  * Judgements against other means than the code under test: kinds against file(1) on an ordinary system's files (J1), and
  * identical files, spent archives and what exists nowhere else against cmp, tar and unzip (J2), and homes against where the
- * files of a grown tree lie (J4). Prints every kind of miss, and fails under its bound. Words: kinds, claims or suggestions
- * for one alone.
+ * files of a grown tree lie (J4), and the pace of made-up persons against what they take (J6). Prints every kind of miss, and
+ * fails under its bound. Words: kinds, claims, suggestions or pace for one alone.
  */
 const folder = fs.realpathSync(fs.mkdtempSync(path.join(os.tmpdir(), "vuoto-judge-")));
 let failed = false;
@@ -308,9 +309,31 @@ async function suggestions(): Promise<void> {
   }
 }
 
+/** J6: how long the rest of a sitting takes, after ten verdicts and more. */
+function pace(): void {
+  const { table, covered } = judgePace();
+  const share = (part: number) => `${(part * 100).toFixed(0)} %`;
+  console.table(
+    table.map(({ estimator, after, within, error }) => ({
+      estimator,
+      "after verdicts": after,
+      "within a quarter": share(within),
+      "error in the middle": share(error),
+    })),
+  );
+  const ours = table.find(({ estimator, after }) => estimator === "ours" && after === 10)!;
+  verdict(
+    "J6",
+    ours.error <= 0.25,
+    `the error in the middle, after ten verdicts, is ${share(ours.error)} of a thousand sittings`,
+  );
+  verdict("J6", covered >= 0.75, `what it takes lies in the span that is said in ${share(covered)} (meant: 80 %)`);
+}
+
 const only = process.argv[2];
 if (!only || only === "kinds") await kinds();
 if (!only || only === "claims") await claims();
 if (!only || only === "suggestions") await suggestions();
+if (!only || only === "pace") pace();
 fs.rmSync(folder, { recursive: true, force: true });
 process.exit(failed ? 1 : 0);

@@ -166,7 +166,7 @@ test("what is wrong is said in a sentence, with its exit status, and nothing is 
   const cases: [string[], number, RegExp][] = [
     [["nonsense"], 2, /unknown command/],
     [["put"], 2, /missing required argument/],
-    [["wait", a!, "--until", "someday"], 2, /is no date/],
+    [["wait", a!, "--until", "someday"], 2, /names no day ahead/],
     [["undo", "first"], 2, /is no entry's number/],
     [["survey", "attic"], 2, /is no worktop/],
     [["let-go", "not there"], 3, /is not on your worktops/],

@@ -1,7 +1,7 @@
 import fs from "node:fs";
 import path from "node:path";
 import type { Page } from "@playwright/test";
-import { expect, settled, test } from "./vuoto";
+import { closePrograms, expect, settled, test } from "./vuoto";
 
 const foot = (page: Page) => page.getByRole("contentinfo");
 const sheets = (page: Page) => page.getByRole("navigation", { name: "sheets of homes" });
@@ -9,6 +9,7 @@ const overlooked = async (page: Page) => Number(/overlooked (\d+)/.exec(await sh
 
 test("from a cluttered account to nothing overlooked by keys alone, and back by one undo an act", async ({ page, vuoto }) => {
   test.setTimeout(240_000);
+  closePrograms(vuoto);
   const before = vuoto.tree();
   await page.goto(vuoto.base);
   await settled(page);
@@ -56,6 +57,7 @@ test("from a cluttered account to nothing overlooked by keys alone, and back by 
 });
 
 test("everything gathered but what is named, its folder renamed outside, and set out again exactly", async ({ page, vuoto }) => {
+  closePrograms(vuoto);
   const before = vuoto.tree();
   const desktop = path.join(vuoto.account, "Desktop");
   await page.goto(vuoto.base);

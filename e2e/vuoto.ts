@@ -169,6 +169,12 @@ export const test = base.extend<{ vuoto: Running }, { sample: { running: Running
   },
 });
 
+/** On the sample two things are in use, and would stay where they lie: the programs that have them are done. */
+export function closePrograms({ account }: Running): void {
+  for (const name of ["recording-lee-harbour.wav", ".~lock.kittiwake-talk.md#"])
+    fs.rmSync(path.join(account, "Desktop", name), { force: true });
+}
+
 /** Waits until the homes were read and compared: until the course counts things that have a home. */
 export async function settled(page: Page): Promise<void> {
   await expect(

