@@ -73,6 +73,13 @@ export function Pick({
       >
         <Command.Input className="field" value={typed} onValueChange={setTyped} placeholder={placeholder} autoFocus />
         {children}
+        {!choices && (
+          <p role="status" className="mt-3 px-3 py-2 text-ink-2">
+            Looking for them.
+          </p>
+        )}
+        {choices && first === "" && <p className="mt-3 px-3 py-2 text-ink-2">{empty}</p>}
+        {/* Always there, as the field says that it controls it. */}
         <Command.List className="mt-3 max-h-[44vh] scroll-pb-10 overflow-auto">
           {found.map((choice) => (
             <Command.Item
@@ -85,11 +92,6 @@ export function Pick({
               {choice.note && <span className="text-small whitespace-nowrap text-ink-2">{choice.note}</span>}
             </Command.Item>
           ))}
-          {!choices && (
-            <p role="status" className="px-3 py-2 text-ink-2">
-              Looking for them.
-            </p>
-          )}
           {canMake && (
             <Command.Item
               value={`new:${wanted}`}
@@ -102,7 +104,6 @@ export function Pick({
               {makeNote && <span className="text-small text-ink-2">{makeNote}</span>}
             </Command.Item>
           )}
-          {choices && found.length === 0 && (wanted === "" || !onMake) && <p className="px-3 py-2 text-ink-2">{empty}</p>}
         </Command.List>
       </Command>
     </Dialog>

@@ -66,7 +66,7 @@ export function Chosen({ tiles, onDone, onOpen }: { tiles: Tile[]; onDone: () =>
           none <Key>Esc</Key>
         </button>
       </div>
-      <p className="mb-2 text-small text-ink-2">
+      <p className="mt-1 mb-2 text-small leading-6 text-ink-2">
         {only
           ? `${only.kind} · ${tileSize(only, words)} · ${words.ago(only.mtimeMs)}${only.verdict ? ` · ${only.verdict}` : ""}`
           : words.bytes(bytes)}{" "}
