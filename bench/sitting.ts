@@ -78,7 +78,6 @@ const sit = (page: Page, how: "keys" | "pointer", waits: number[]): Promise<Show
         // Without a home to go to a key would ask for one.
         const key = order[n % order.length] === "p" && !document.querySelector("main ol button") ? "s" : order[n % order.length]!;
         const at = performance.now();
-        given.push(at);
         if (how === "keys") window.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true }));
         else {
           const button = [...document.querySelectorAll("button")].find(
@@ -86,16 +85,22 @@ const sit = (page: Page, how: "keys" | "pointer", waits: number[]): Promise<Show
           );
           button?.click();
         }
-        const until = at + 15_000;
-        while ((look()?.getAttribute("data-look") ?? before) === before || !isDrawn()) {
-          if (performance.now() > until || !document.querySelector("h1")?.textContent || document.querySelector("[role=dialog]"))
-            break;
+        const until = at + 5000;
+        const isOther = () => (look()?.getAttribute("data-look") ?? before) !== before;
+        while (!(isOther() && isDrawn()) && performance.now() < until && !document.querySelector("[role=dialog]")) await frame();
+        // The end, or a question: no next look to wait for.
+        if (isOther()) {
+          given.push(at);
+          drawn.push(performance.now() - at);
+        }
+        while (document.querySelector("[role=dialog]")) {
+          document.dispatchEvent(new KeyboardEvent("keydown", { key: "Escape", bubbles: true }));
           await frame();
         }
-        drawn.push(performance.now() - at);
         await new Promise((next) => setTimeout(next, wait));
       }
-      while (durable.length < given.length) await new Promise((next) => setTimeout(next, 20));
+      const patience = performance.now() + 10_000;
+      while (durable.length < given.length && performance.now() < patience) await new Promise((next) => setTimeout(next, 20));
       return { drawn, durable: given.map((key, n) => durable[n]! - key) };
     },
     { how, waits },
