@@ -226,7 +226,9 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
   });
 
   const count = settled.reduce((sum, { items }) => sum + items.length, 0);
-  const sheets = <SheetsOfSitting now="pile" waiting={sitting.waiting} projects={sitting.projects.length} />;
+  const waits = settled.flatMap(({ items, verdict }) => (verdict === "wait" ? items : [])).filter(({ due }) => due === undefined);
+  const waiting = sitting.waiting + waits.length;
+  const sheets = <SheetsOfSitting now="pile" waiting={waiting} projects={sitting.projects.length} />;
   if (!current && settling.pile.length > 0)
     return (
       <div className="grid h-full place-content-center justify-items-center gap-4 text-center">
@@ -237,7 +239,7 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
       </div>
     );
   if (!current && aside.length > 0 && !ended) return <OnlyInUse aside={aside} onTakeUp={takeUp} onEnd={() => setEnded(true)} />;
-  if (!current) return <End sitting={of} settled={count} waiting={sitting.waiting} onUndo={undoLast} />;
+  if (!current) return <End sitting={of} settled={count} waiting={waiting} onUndo={undoLast} />;
   const more: More[] = [
     ...(thing?.folder ? [{ words: "open it, thing by thing", key: "Enter", act: openFolder }] : []),
     { words: "as a note", command: "note", act: () => note() },
