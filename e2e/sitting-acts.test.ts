@@ -1,6 +1,7 @@
 import fs from "node:fs";
 import path from "node:path";
 import type { Page } from "@playwright/test";
+import { violations } from "./axe";
 import { enter, expect, startVuoto, test } from "./vuoto";
 
 const heading = (page: Page) => page.getByRole("heading", { level: 1 });
@@ -168,6 +169,7 @@ test("a folder is opened and decided thing by thing; a name that is taken in the
     await expect(both.getByRole("region", { name: "this one" })).toContainText("content of box/in.txt");
     await expect(both.getByRole("region", { name: "in Documents / Kept" })).toContainText("another");
     expect(kept()).toEqual(["in.txt", "too.txt"]);
+    expect(await violations(page, "[role=dialog]")).toEqual([]);
     await both.getByLabel("or give this one a title of its own").fill("from the box");
     await page.keyboard.press("Enter");
     await expect.poll(kept).toEqual(["from the box.txt", "in.txt", "too.txt"]);
@@ -177,7 +179,12 @@ test("a folder is opened and decided thing by thing; a name that is taken in the
     await expect.poll(kept).toContain("too (2).txt");
     // At last the folder itself, which is empty now.
     await expect(heading(page)).toHaveText("box");
-    for (let n = 0; n < 2; n++) await page.keyboard.press("z");
+    await page.keyboard.press("l");
+    await expect(heading(page)).toHaveText("Everything has a verdict.");
+    await expect(page.getByRole("table", { name: "what was won" })).toContainText("things");
+    await expect(page.getByText("The trash is no backup")).toBeVisible();
+    expect(await violations(page)).toEqual([]);
+    for (let n = 0; n < 3; n++) await page.keyboard.press("z");
     await expect.poll(() => vuoto.changes(before)).toEqual([]);
   } finally {
     await vuoto.stop();

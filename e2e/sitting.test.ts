@@ -1,6 +1,7 @@
 import fs from "node:fs";
 import path from "node:path";
 import type { Page } from "@playwright/test";
+import { violations } from "./axe";
 import { enter, expect, startVuoto, test } from "./vuoto";
 
 const foot = (page: Page) => page.getByRole("contentinfo");
@@ -83,6 +84,7 @@ test("what a program has open is passed over, said, and comes up again once it i
     expect(fs.existsSync(path.join(vuoto.account, "Desktop", first))).toBe(true);
     await page.keyboard.press("s");
     await expect(heading).toHaveText("What is left is in use.");
+    expect(await violations(page)).toEqual([]);
     fs.rmSync(path.join(vuoto.account, "Desktop", `.~lock.${first}#`));
     await expect(heading).toHaveText(first, { timeout: 15_000 });
     await page.keyboard.press("l");

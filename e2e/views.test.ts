@@ -1,7 +1,6 @@
 import fs from "node:fs";
 import path from "node:path";
-import AxeBuilder from "@axe-core/playwright";
-import type { Page } from "@playwright/test";
+import { violations } from "./axe";
 import { expect, settled, test } from "./vuoto";
 
 // Each worker has a sample account of its own.
@@ -27,21 +26,6 @@ const views = [
   "/settings",
   "/screen",
 ];
-
-const tags = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"];
-
-/** What axe finds, in the light and in the dark; between the two only colours differ. No page of ours has a frame in it. */
-async function violations(page: Page, within = "html"): Promise<string[]> {
-  const found = (builder: AxeBuilder) => builder.setLegacyMode(true).include(within).analyze();
-  await page.emulateMedia({ colorScheme: "light" });
-  const light = await found(new AxeBuilder({ page }).withTags(tags));
-  await page.emulateMedia({ colorScheme: "dark" });
-  const dark = await found(new AxeBuilder({ page }).withRules(["color-contrast", "link-in-text-block"]));
-  await page.emulateMedia({ colorScheme: "light" });
-  return [...light.violations, ...dark.violations.map((v) => ({ ...v, id: `in the dark, ${v.id}` }))].map(
-    (v) => `${v.id}: ${v.nodes.map((n) => n.html.slice(0, 160)).join(" | ")}`,
-  );
-}
 
 const dialog = "[role=dialog]";
 
@@ -125,7 +109,7 @@ test("the dialogs of depots, quiet, the ledger and the sitting are accessible", 
   }
 });
 
-test("the sitting is accessible in its states: looks of every form, what is in use, two of one name, undecided, projects, the end", async ({
+test("the sitting is accessible in its states: looks of every form, what is in use, undecided, projects", async ({
   page,
   vuoto,
 }) => {
