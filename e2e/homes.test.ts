@@ -177,14 +177,17 @@ test("things are put away under new titles, tried beside the old ones, and refin
   await settled(page);
   await page.goto(`${vuoto.base}/homes?sheet=overlooked`);
   const group = page.getByRole("region", { name: "named “nest”" });
+  // One or two of them may be sure by now, from what other tests did and undid, and are not overlooked.
+  const count = Number(/(\d+) things/.exec(await group.innerText())![1]);
+  expect(count).toBeGreaterThan(25);
   await group.getByRole("button", { name: /^another home/ }).click();
   await page.getByPlaceholder("type a home, or a new one").fill("Pictures / Season 12");
   await expect(page.getByRole("option", { name: /^Pictures \/ Season 12 \d/ })).toHaveAttribute("aria-selected", "true");
   await page.keyboard.press("Enter");
-  await expect(foot(page)).toContainText(/Put 30 things into Pictures \/ Season 12/);
+  await expect(foot(page)).toContainText(`Put ${count} things into Pictures / Season 12`);
   // They went to an area only: the home in it that fits is proposed.
   await page.keyboard.press("i");
-  await expect(page.getByRole("heading", { level: 1 })).toHaveText("30 things lie in an area, and could lie finer.");
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText(`${count} things lie in an area, and could lie finer.`);
   const finer = page.getByRole("region", { name: /like what lies in Nest photographs/ });
   await expect(finer).toBeVisible();
   await page.keyboard.press("m");

@@ -71,6 +71,31 @@ export function bagInfoText(info: BagInfo): string {
   ].join("\n");
 }
 
+/** The page in each bag for who finds it, years later and without Vuoto. */
+export const pageFile = "HOW-TO-BRING-IT-BACK.txt";
+
+/** What that page says. */
+export function pageText({ title, date, bytes, files }: BagInfo): string {
+  return [
+    `This folder is a parcel, “${title.replace(/[\r\n]+/g, " ")}”, packed on ${date}: ${files} files, ${bytes} bytes.`,
+    "",
+    "What was sent lies in the folder data, as it was: files are files and folders are folders. To bring something back, copy",
+    "it from there to where it shall lie. Nothing but copying is needed.",
+    "",
+    "To see whether all of it is whole, go into this folder and say",
+    "",
+    "    sha256sum -c manifest-sha256.txt",
+    "",
+    "which reads every file and says OK of each that is as it was sent. The files beside data are checked by",
+    "",
+    "    sha256sum -c tagmanifest-sha256.txt",
+    "",
+    `A name that not every disk can hold was changed a little. ${thingsFile} tells what each thing was called and where it lay,`,
+    "with its times and rights. The folder is a bag as RFC 8493 describes it; other programs that read such bags can check it too.",
+    "",
+  ].join("\n");
+}
+
 export function bagIdentifier(infoText: string): string | undefined {
   return /^External-Identifier: (.+)$/m.exec(infoText)?.[1];
 }

@@ -1,7 +1,16 @@
 import { createHash } from "node:crypto";
 import type { ParcelThingJson, ParcelThings } from "@/contract/parcel";
 import { type RawJson, rawToJson } from "@/contract/raw-json";
-import { bagDeclaration, bagInfoText, manifestLine, payloadName, tagManifestFile, thingsFile } from "@/core/depots/bagit";
+import {
+  bagDeclaration,
+  bagInfoText,
+  manifestLine,
+  pageFile,
+  pageText,
+  payloadName,
+  tagManifestFile,
+  thingsFile,
+} from "@/core/depots/bagit";
 import type { TreeEntry } from "@/core/ledger/shapes";
 import type { ParcelThing } from "@/core/ledger/steps/send";
 import { folderOf, nameOf, type Raw, shownName } from "@/core/names/raw";
@@ -110,9 +119,11 @@ export class Packing {
     const { bytes, files } = this.packed;
     const list: ParcelThings = { version: 1, parcel: { id: parcel, title, madeAt }, things: this.things };
     const manifest = this.files.all().map(({ path, sha256 }) => manifestLine(sha256!, path));
+    const info = { id: parcel, title, date: madeAt.slice(0, 10), bytes, files };
     const texts: [string, string][] = [
       ["bagit.txt", bagDeclaration],
-      ["bag-info.txt", bagInfoText({ id: parcel, title, date: madeAt.slice(0, 10), bytes, files })],
+      ["bag-info.txt", bagInfoText(info)],
+      [pageFile, pageText(info)],
       ["manifest-sha256.txt", manifest.join("")],
       [thingsFile, `${JSON.stringify(list, null, 1)}\n`],
     ];

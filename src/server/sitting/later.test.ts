@@ -70,6 +70,14 @@ describe("a project", () => {
     expect(lie()).toEqual(["box"]);
   });
 
+  test("that was taken back keeps nothing lying, even what joined it later", async () => {
+    const first = await stay(engine, { items: [id("a.txt")], project: "Harvest" });
+    await stay(engine, { items: [id("b.txt")], project: "Harvest" });
+    await undo(engine, { entry: first.entry! });
+    expect(projects(engine)).toEqual([]);
+    expect(lie()).toEqual(["a.txt", "b.txt", "box", "c.txt"]);
+  });
+
   test("is archived as a whole: its things are collected in a parcel of its title, by one act", async () => {
     await stay(engine, { items: [id("a.txt"), id("b.txt")], project: "Harvest" });
     fs.rmSync(at("Desktop/b.txt"));

@@ -1,6 +1,7 @@
 import type { PileItem } from "@/contract/views";
 import { dueFirst } from "@/core/sitting/order";
 import { readRecords, type VerdictRecord } from "../db/record";
+import { kept } from "../db/revision";
 import type { Engine, Reading } from "../engine";
 import { families, joinedInWords } from "../survey/family";
 import { type Item, itemById, itemsOn, liesAbout } from "../survey/items";
@@ -16,16 +17,21 @@ export function undecided(engine: Engine): Item[] {
 
 const lying = ({ account, db }: Reading) => account.worktops.flatMap((worktop) => itemsOn(db, worktop.id));
 
-/** What lies in a folder comes up by itself only once it was put off. */
-function dueInside(engine: Engine): Item[] {
-  const items: Item[] = [];
-  for (const [id, { until }] of readRecords<VerdictRecord>(engine.db, "verdict")) {
-    if (until === undefined || until > engine.now()) continue;
-    const item = itemById(engine.db, id);
-    if (item && !item.worktop && liesAbout(engine, item.path) && engine.disk.identity(item.path)) items.push(item);
+/** What was put off and lies on no worktop, with its date: kept, as it is asked for with every frame. */
+const putOffElsewhere = kept("put off elsewhere", ["record", "item"], (db): readonly { item: Item; until: number }[] => {
+  const found: { item: Item; until: number }[] = [];
+  for (const [id, { until }] of readRecords<VerdictRecord>(db, "verdict")) {
+    const item = until === undefined ? undefined : itemById(db, id);
+    if (item && until !== undefined && !item.worktop) found.push({ item, until });
   }
-  return items;
-}
+  return found;
+});
+
+/** What lies in a folder comes up by itself only once it was put off. */
+const dueInside = (engine: Engine): Item[] =>
+  putOffElsewhere(engine.db, "").flatMap(({ item, until }) =>
+    until <= engine.now() && liesAbout(engine, item.path) && engine.disk.identity(item.path) ? [item] : [],
+  );
 
 const byName = new Intl.Collator("en", { numeric: true });
 

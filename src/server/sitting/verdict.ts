@@ -56,7 +56,9 @@ export function verdictsInForce(engine: Reading): Map<string, VerdictRecord> {
   const inForce = new Map<string, VerdictRecord>();
   for (const [item, verdict] of readRecords<VerdictRecord>(engine.db, "verdict")) {
     if (verdict.until !== undefined && verdict.until <= now) continue;
-    if (verdict.project !== undefined && projects.get(verdict.project)?.endedAt !== undefined) continue;
+    const project = verdict.project === undefined ? undefined : projects.get(verdict.project);
+    // One that was taken back is no reason to stay.
+    if (verdict.project !== undefined && (!project || project.endedAt !== undefined)) continue;
     if (verdict.verdict === "archive" && parcels.get(verdict.parcel ?? "")?.state !== "collecting") continue;
     inForce.set(item, verdict);
   }

@@ -1,11 +1,12 @@
 "use client";
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import type { LookView, SheetLook } from "@/contract/looks";
 import type { ThingView } from "@/contract/views";
 import { useKeys } from "../kit/keys";
 import { LongList } from "../kit/long-list";
 import { useWords } from "../kit/words";
 import { Glyph } from "../plan/glyph";
+import { treeOf } from "./archive-tree";
 
 type Of<F extends LookView["form"]> = Extract<LookView, { form: F }>;
 
@@ -199,10 +200,10 @@ export function Letter({ from, to, date, subject, lines, whole, attachments }: O
   );
 }
 
-/** What lies in an archive, by its own list. */
+/** What lies in an archive, by its own list: the tree that its names make. */
 export function Archive({ entries, count, whole, locked, program }: Of<"archive">) {
   const words = useWords();
-  const rows = entries.map((entry, n) => ({ ...entry, id: String(n) }));
+  const rows = useMemo(() => treeOf(entries), [entries]);
   return (
     <div className="flex size-full flex-col p-6">
       {program && (
@@ -220,10 +221,16 @@ export function Archive({ entries, count, whole, locked, program }: Of<"archive"
       )}
       {locked && <p className="mb-2 text-small text-ink-2">It is locked with a password; the names in it are not.</p>}
       <LongList label="what is in the archive" rowHeight={24} list={rows}>
-        {(entry) => (
-          <span className="flex h-full items-center gap-3 font-mono text-[13px]">
-            <bdi className="min-w-0 flex-1 truncate">{entry.name}</bdi>
-            {!entry.folder && <span className="text-ink-2 tabular-nums">{words.bytes(entry.bytes)}</span>}
+        {({ name, depth, folder, bytes }) => (
+          <span
+            className="flex h-full items-center gap-3 font-mono text-[13px]"
+            style={{ paddingLeft: Math.min(depth, 16) * 18 }}
+          >
+            <bdi className={`min-w-0 flex-1 truncate ${folder ? "font-semibold" : ""}`}>
+              {name}
+              {folder && "/"}
+            </bdi>
+            <span className="text-ink-2 tabular-nums">{words.bytes(bytes)}</span>
           </span>
         )}
       </LongList>

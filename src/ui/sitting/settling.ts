@@ -124,14 +124,17 @@ export function useSettling(
     },
     [initial, setPile],
   );
-  /** The first comes last. */
-  const later = useCallback(() => {
-    const [first, ...rest] = lies.current;
-    if (!first || rest.length === 0) return;
-    skipped.current.push(first.id);
-    began.current = Date.now();
-    setPile(() => [...rest, first]);
-  }, [setPile]);
+  /** The first of those that are meant comes last. */
+  const later = useCallback(
+    (isMeant: (item: PileItem) => boolean) => {
+      const first = lies.current.find(isMeant);
+      if (!first || lies.current.length === 1) return;
+      skipped.current.push(first.id);
+      began.current = Date.now();
+      setPile((all) => [...all.filter((item) => item !== first), first]);
+    },
+    [setPile],
+  );
   const jump = useCallback(
     (id: string) => {
       const found = lies.current.find((item) => item.id === id) ?? waits.current.find(({ item }) => item.id === id)?.item;

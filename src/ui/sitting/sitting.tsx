@@ -197,10 +197,8 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
     forget([id]);
     jump(id);
   };
-  const back = () => {
-    forget([]);
-    settling.back();
-  };
+  const later = () => settling.later(isMeant);
+  const { back } = settling;
   const undoLast = () => {
     const last = settled.at(-1);
     if (last?.verdict === "sight" && current) forget([current.id]);
@@ -217,7 +215,7 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
     "archive into": () => setOpen({ sheet: "parcel" }),
     "find in the pile": () => setOpen({ sheet: "find" }),
     note: () => note(),
-    later: settling.later,
+    later,
     back,
     family: () => current && setOpen({ sheet: "family", item: current.id }),
     undo: undoLast,
@@ -253,7 +251,7 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
       ? []
       : [{ words: away ? "back in sight" : "out of sight", command: "out of sight", act: hide } as const]),
     ...(thing?.program ? [{ words: "in its program", act: () => setOpen({ sheet: "program" }) }] : []),
-    { words: "later", command: "later", act: settling.later },
+    { words: "later", command: "later", act: later },
     { words: "back", command: "back", act: back },
   ];
   return (
