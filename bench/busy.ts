@@ -4,7 +4,7 @@ import fs from "node:fs";
 import path from "node:path";
 import { chromium } from "@playwright/test";
 import sharp from "sharp";
-import { folder, type Row, root, rows, timed } from "./measure";
+import { browserWords, folder, type Row, root, rows, timed } from "./measure";
 
 /** What is loaded into the server to tell how long its event loop was kept; written to a file when it is asked. */
 const monitor = (file: string) => `
@@ -231,18 +231,7 @@ export async function verdictsDurable(): Promise<void> {
   for (let n = 0; n < 240; n++) write(`${account}/Desktop/thing-${n}.txt`, `thing ${n}\n`);
   const vuoto = await serve(account);
   await vuoto.ask("survey/refresh", {});
-  const browser = await chromium.launch({
-    executablePath: process.env.VUOTO_CHROMIUM ?? "/usr/bin/chromium",
-    args: [
-      "--no-sandbox",
-      "--disable-gpu",
-      "--disable-quic",
-      "--no-first-run",
-      "--disable-background-networking",
-      "--disable-component-update",
-      "--disable-sync",
-    ],
-  });
+  const browser = await chromium.launch(browserWords);
   try {
     const context = await browser.newContext();
     const [name, value] = vuoto.cookie.split("=") as [string, string];

@@ -2,7 +2,7 @@ import { type ChildProcess, spawn } from "node:child_process";
 import fs from "node:fs";
 import path from "node:path";
 import { chromium } from "@playwright/test";
-import { folder, root, rows } from "./measure";
+import { browserWords, folder, root, rows } from "./measure";
 
 const icons = 5000;
 const port = 4197;
@@ -65,18 +65,7 @@ export async function manyIcons(): Promise<void> {
       body: JSON.stringify(input),
     });
   await ask("survey/refresh", {});
-  const browser = await chromium.launch({
-    executablePath: process.env.VUOTO_CHROMIUM ?? "/usr/bin/chromium",
-    args: [
-      "--no-sandbox",
-      "--disable-gpu",
-      "--disable-quic",
-      "--no-first-run",
-      "--disable-background-networking",
-      "--disable-component-update",
-      "--disable-sync",
-    ],
-  });
+  const browser = await chromium.launch(browserWords);
   try {
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
     await page.goto(link);

@@ -32,3 +32,17 @@ export const shell = (script: string, cwd: string) => {
   const done = spawnSync("bash", ["-c", script], { cwd, encoding: "utf8" });
   if (done.status !== 0) throw new Error(done.stderr);
 };
+
+/** Chromium as the figures use it. */
+export const browserWords = {
+  executablePath: process.env.VUOTO_CHROMIUM ?? "/usr/bin/chromium",
+  args: [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+  ],
+};

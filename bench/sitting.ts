@@ -5,7 +5,7 @@ import { type Browser, chromium, type Page } from "@playwright/test";
 import { Chance } from "@/demo/chance";
 import { makeSample } from "@/demo/make-sample";
 import { serve } from "./busy";
-import { folder, root, rows } from "./measure";
+import { browserWords, folder, root, rows } from "./measure";
 
 const verdicts = 200;
 /** Milliseconds between two verdicts, as in a quick sitting; the first twenty come as fast as they are shown. */
@@ -153,18 +153,7 @@ async function oneSitting(browser: Browser, how: "keys" | "pointer"): Promise<vo
 
 /** Two hundred things of every form in a real browser: by keyboard alone, and again by pointer. */
 export async function aSitting(): Promise<void> {
-  const browser = await chromium.launch({
-    executablePath: process.env.VUOTO_CHROMIUM ?? "/usr/bin/chromium",
-    args: [
-      "--no-sandbox",
-      "--disable-gpu",
-      "--disable-quic",
-      "--no-first-run",
-      "--disable-background-networking",
-      "--disable-component-update",
-      "--disable-sync",
-    ],
-  });
+  const browser = await chromium.launch(browserWords);
   try {
     await oneSitting(browser, "keys");
     await oneSitting(browser, "pointer");

@@ -167,7 +167,7 @@ const sentences = {
   },
   "folder-closed": {
     status: 409,
-    title: (f) => `The folder ${it(f)} cannot be looked into.`,
+    title: (f) => `The folder ${it(f)} cannot be opened${f.detail ? `: ${f.detail}` : ""}.`,
     remedy: "It was left as it is; it can still be decided upon as a whole.",
   },
   "unknown-project": {

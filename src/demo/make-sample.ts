@@ -111,12 +111,7 @@ function zip(entries: [string, Buffer][]): Promise<Buffer> {
   const file = new ZipFile();
   for (const [name, content] of entries) file.addBuffer(content, name, { mtime: new Date(2026, 5, 1) });
   file.end();
-  return new Promise((resolve, reject) => {
-    const parts: Buffer[] = [];
-    file.outputStream.on("data", (part: Buffer) => parts.push(part));
-    file.outputStream.on("end", () => resolve(Buffer.concat(parts)));
-    file.outputStream.on("error", reject);
-  });
+  return buffer(file.outputStream);
 }
 
 function tar(entries: [string, Buffer][]): Promise<Buffer> {

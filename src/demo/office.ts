@@ -1,3 +1,4 @@
+import { buffer } from "node:stream/consumers";
 import { PDFDocument } from "@napi-rs/canvas";
 import { Document, HeadingLevel, Packer, Paragraph, Table, TableCell, TableRow, TextRun } from "docx";
 import exceljs from "exceljs";
@@ -52,12 +53,7 @@ export function ods(name: string, rows: (string | number)[][]): Promise<Buffer> 
   file.addBuffer(Buffer.from(content), "content.xml");
   file.addBuffer(Buffer.from(manifest), "META-INF/manifest.xml");
   file.end();
-  return new Promise((resolve, reject) => {
-    const parts: Buffer[] = [];
-    file.outputStream.on("data", (part: Buffer) => parts.push(part));
-    file.outputStream.on("end", () => resolve(Buffer.concat(parts)));
-    file.outputStream.on("error", reject);
-  });
+  return buffer(file.outputStream);
 }
 
 /** A talk: a title and lines a slide, with a picture on the first. */

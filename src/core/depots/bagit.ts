@@ -77,10 +77,10 @@ export const pageFile = "HOW-TO-BRING-IT-BACK.txt";
 /** What that page says. */
 export function pageText({ title, date, bytes, files }: BagInfo): string {
   return [
-    `This folder is a parcel, “${title.replace(/[\r\n]+/g, " ")}”, packed on ${date}: ${files} files, ${bytes} bytes.`,
+    `This folder is a parcel, “${title.replace(/[\r\n]+/g, " ")}”, packed on ${date}: ${files} ${files === 1 ? "file" : "files"}, ${bytes} bytes.`,
     "",
     "What was sent lies in the folder data, as it was: files are files and folders are folders. To bring something back, copy",
-    "it from there to where it shall lie. Nothing but copying is needed.",
+    `it from there to where it shall lie. Links are not in it: where each led is written in ${thingsFile}.`,
     "",
     "To see whether all of it is whole, go into this folder and say",
     "",

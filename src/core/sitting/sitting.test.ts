@@ -1,8 +1,9 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import type { Kind } from "../survey/kinds";
+import { makeWords } from "../words/words";
 import { inOrder, orders } from "./order";
-import { type Timed, timeLeft } from "./pace";
+import { inWords, type Timed, timeLeft } from "./pace";
 
 const thing = (name: string, kind: string, bytes: number, mtimeMs: number, worktop: string, due?: number) => ({
   name,
@@ -96,4 +97,15 @@ describe("how long the rest takes", () => {
     expect(span(wild.slice(5, 15), 30)).toBeLessThan(span(wild, 30) * 2);
     expect(timeLeft(wild, left({}))).toEqual({ ms: 0, low: 0, high: 0 });
   });
+});
+
+test("a time that is not sure is said as a person says it", () => {
+  const words = makeWords("en-GB", "UTC", 0);
+  const minutes = (ms: number, low: number, high: number) =>
+    inWords({ ms: ms * 60_000, low: low * 60_000, high: high * 60_000 }, words);
+  expect(minutes(0.3, 0.1, 0.6)).toBe("under a minute");
+  expect(minutes(6, 5, 8)).toBe("5 to 8 minutes");
+  expect(minutes(6, 5.8, 6.2)).toBe("about 6 minutes");
+  expect(minutes(2, 0, 4)).toBe("1 to 4 minutes");
+  expect(minutes(180, 100, 300)).toBe("about 3 hours");
 });

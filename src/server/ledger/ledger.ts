@@ -209,6 +209,7 @@ export class Ledger {
     } finally {
       disk.letGo();
     }
+    if (isWhole(plan.act) && refused.length > plan.left.length) fine.length = 0;
     const done = (plan.steps.some(concernsThing) ? fine.filter(concernsThing) : fine).length;
     return { entry: null, act: plan.act, words: plan.words(fine), done, refused, fine };
   }

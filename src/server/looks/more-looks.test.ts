@@ -68,6 +68,9 @@ beforeAll(async () => {
   );
   fs.writeFileSync(path.join(pack, "usr/bin/tide"), "#!/bin/sh\n");
   execFileSync("dpkg-deb", ["-b", "-Zxz", pack, at("tide.deb")]);
+  // More than is listed, out of little: what came until then is shown.
+  fs.writeFileSync(path.join(pack, "usr/bin/zeros"), Buffer.alloc(80_000_000));
+  execFileSync("dpkg-deb", ["-b", "-Zgzip", pack, at("zeros.deb")]);
   fs.writeFileSync(at("locked.7z"), Buffer.from(locked7z, "base64"));
   fs.writeFileSync(at("sealed.7z"), Buffer.from(sealed7z, "base64"));
   fs.writeFileSync(at("phone.heic"), Buffer.from(heic, "base64"));
@@ -104,6 +107,10 @@ describe("archives of other kinds", () => {
   test("one with a password shows its names, or says that it is locked", async () => {
     expect(await seen("locked.7z")).toMatchObject({ form: "archive", locked: true, entries: [{ name: "a.rtf", bytes: 107 }] });
     expect(await seen("sealed.7z")).toMatchObject({ form: "bytes", why: expect.stringContaining("locked") });
+  });
+
+  test("a package that unpacks to more than is listed says so, and what it is", async () => {
+    expect(await seen("zeros.deb")).toMatchObject({ form: "archive", whole: false, program: { name: "tide-table" } });
   });
 
   test("a package tells what it is, what it would install, and that it is not there", async () => {

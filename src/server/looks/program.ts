@@ -19,10 +19,6 @@ const opened =
 const runs =
   /\.(desktop|sh|bash|py|pl|rb|js|mjs|cjs|jar|exe|bat|cmd|com|ps1|vbs|run|appimage|html?|xhtml|svg|url|docm|xlsm|pptm)$/i;
 
-interface Program extends ProgramAnswer {
-  words: string[];
-}
-
 const refused = (item: Item | undefined, detail: string) => new Problem("no-program", { name: item?.label, detail });
 
 /** Where programs and what opens what are named (XDG Base Directory Specification). */
@@ -47,7 +43,7 @@ function places({ root }: Engine["account"]): { lists: string[]; entries: string
 const textAt = (file: string) => readText(Buffer.from(file).toString("latin1") as Raw);
 
 /** The program that opens a thing by what is in it, with its argument list. @throws Problem "no-program" */
-async function programOf(engine: Engine, id: string): Promise<{ item: Item; program: Program }> {
+async function programOf(engine: Engine, id: string): Promise<{ item: Item; program: ProgramAnswer }> {
   const { account } = engine;
   const item = itemById(engine.db, id);
   if (!item || !engine.disk.identity(item.path)) throw new Problem("unknown-item", { name: item?.label });
@@ -70,7 +66,7 @@ async function programOf(engine: Engine, id: string): Promise<{ item: Item; prog
 }
 
 /** A program by its desktop file's id, where that is whole and the program there. */
-function runnable(item: Item, id: string, folders: readonly string[]): Program | undefined {
+function runnable(item: Item, id: string, folders: readonly string[]): ProgramAnswer | undefined {
   for (const folder of folders) {
     const file = [id, id.replace("-", "/")].map((name) => path.join(folder, name)).find((one) => textAt(one) !== undefined);
     const entry = file && readDesktopEntry(textAt(file)!);
@@ -88,15 +84,14 @@ function runnable(item: Item, id: string, folders: readonly string[]): Program |
     const words = execWords(entry.get("Exec") ?? "", { path: place ?? "\0", address, title, entry: file });
     const program = words && canRun(words[0]!);
     if (!words || !program || words.some((word) => word.includes("\0"))) return undefined;
-    return { id, title, words: [program, ...words.slice(1)], runs: [program, ...words.slice(1)] };
+    return { id, title, runs: [program, ...words.slice(1)] };
   }
   return undefined;
 }
 
 /** Which program would open a thing, and how; to be shown before it does. */
 export async function program(engine: Engine, { item: id }: { item: string }): Promise<ProgramAnswer> {
-  const { program: found } = await programOf(engine, id);
-  return { id: found.id, title: found.title, runs: found.runs };
+  return (await programOf(engine, id)).program;
 }
 
 /** Opens a thing in the program that was shown. Asked for at a window alone: another program has its own ways. */
@@ -104,7 +99,7 @@ export async function inProgram(engine: Engine, input: { item: string; program: 
   if (actorNow() === "command") throw refused(itemById(engine.db, input.item), "that is done at the window alone");
   const { item, program: found } = await programOf(engine, input.item);
   if (found.id !== input.program) throw refused(item, "another program than was shown would open it now");
-  const [file, ...rest] = found.words as [string, ...string[]];
+  const [file, ...rest] = found.runs as [string, ...string[]];
   await new Promise<void>((done, fail) => {
     // It goes on when Vuoto ends, and hears nothing of it.
     const child = spawn(file, rest, { detached: true, stdio: "ignore", shell: false, cwd: "/", env: environment() });

@@ -167,6 +167,13 @@ describe("a folder that is opened", () => {
 
   test("may be none, not be readable, or lie elsewhere: that is said, and nothing else", async () => {
     await expect(openFolder(engine, id("a.txt"))).rejects.toMatchObject({ code: "unknown-item" });
+    fs.mkdirSync(at("Desktop/many"));
+    for (let n = 0; n <= 5000; n++) fs.writeFileSync(at(`Desktop/many/${n}`), "");
+    await engine.lookAgain("worktops");
+    await expect(openFolder(engine, id("many"))).rejects.toMatchObject({
+      code: "folder-closed",
+      message: expect.stringContaining("5,000"),
+    });
     await put(engine, { home: { title: "Kept" }, items: [id("box")] });
     const { db } = engine;
     const box = db.prepare<[], string>("SELECT id FROM item WHERE label = 'box'").pluck().get()!;

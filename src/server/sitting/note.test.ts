@@ -100,6 +100,9 @@ test("note and thing go together or not at all", async () => {
   // It is open in a program: nothing is left behind, no note and no folder.
   fs.writeFileSync(at("Desktop/.~lock.sketch.png#"), "");
   const refused = await note(engine, { items: [...ref("sketch.png"), ...ref("plan.md")], home });
+  // Its trial says so, too.
+  const items = [...ref("sketch.png"), ...ref("plan.md")];
+  expect(await note(engine, { items, home, dryRun: true })).toMatchObject({ done: 0, steps: [] });
   expect(refused).toMatchObject({ done: 0 });
   expect(refused.refused.map(({ code }) => code)).toContain("in-use");
   fs.rmSync(at("Desktop/.~lock.sketch.png#"));

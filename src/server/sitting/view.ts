@@ -24,7 +24,7 @@ import { notes } from "./note";
 import { timesTaken, timeToClear } from "./pace";
 import { inPile, pileOf } from "./pile";
 import { projectsUnderWay } from "./projects";
-import { undecidedList } from "./undecided";
+import { waiting } from "./undecided";
 
 const verdictOf: Partial<Record<string, SettledView["verdict"]>> = {
   put: "put away",
@@ -75,7 +75,7 @@ export async function sittingView(engine: Engine, of?: string): Promise<SittingV
     parcels: parcelsCollecting(engine),
     projects: projectsUnderWay(engine).map(({ title }) => title),
     notes: notes(engine).home,
-    waiting: undecidedList(engine).length,
+    waiting: waiting(engine).length,
     times: timesTaken(engine).map(({ kind, ms }) => [kind, ms]),
     before: lastTime(engine, pile.items, of),
   };

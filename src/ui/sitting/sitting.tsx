@@ -61,9 +61,12 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
     for (const id of ids) asked.current.delete(id);
     setThings((before) => new Map([...before].filter(([id]) => asked.current.has(id))));
   }, []);
+  const [notesHome, setNotesHome] = useState(sitting.notes !== null);
   const refuse = useCallback(
-    ({ item, code, asked: { input } }: Refusal) => {
+    ({ item, code, asked: { act, input } }: Refusal) => {
       forget([item.id]);
+      // With a first note that failed its home was not kept.
+      if (act === "sitting/note" && input["home"]) setNotesHome(false);
       if (code === "in-use") return "aside";
       if (code === "decided") return "gone";
       if (code === "name-there") setOpen({ sheet: "clash", item, home: input["home"] as HomeRef });
@@ -79,7 +82,6 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
   const isMeant = (item: PileItem) => place === "both" || item.worktop === place || item.worktop === "";
   const pile = place === "both" ? settling.pile : settling.pile.filter(isMeant);
   const [parcel, setParcel] = useState(sitting.parcels[0]);
-  const [notesHome, setNotesHome] = useState(sitting.notes !== null);
   const [ended, setEnded] = useState(false);
   useKeepsItself();
   // What the person took up although a program has it open.

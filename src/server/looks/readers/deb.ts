@@ -1,5 +1,4 @@
 import fs from "node:fs";
-import { gunzipSync } from "node:zlib";
 import type { LookView } from "@/contract/looks";
 import { listTar } from "./archive";
 import { type Part, unpacked } from "./sevenzip";
@@ -25,12 +24,12 @@ function* members(source: Source): Generator<Part> {
   }
 }
 
+/** A member that is a tar, unpacked up to a bound. */
 async function tarOf(part: Part, most: number): Promise<{ content: Buffer; whole: boolean }> {
-  if (!/\.(gz|tar)$/.test(part.name)) return unpacked(part, most);
-  const packed = Buffer.alloc(Math.min(part.length, most));
-  fs.readSync(part.source.fd, packed, 0, packed.length, part.from);
-  if (part.name.endsWith(".tar")) return { content: packed, whole: packed.length === part.length };
-  return { content: gunzipSync(packed, { maxOutputLength: most }), whole: true };
+  if (!part.name.endsWith(".tar")) return unpacked(part, most);
+  const content = Buffer.alloc(Math.min(part.length, most));
+  fs.readSync(part.source.fd, content, 0, content.length, part.from);
+  return { content, whole: content.length === part.length };
 }
 
 /** Fields of a paragraph (deb-control(5)); of the description its first line. */

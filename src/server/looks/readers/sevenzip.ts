@@ -25,7 +25,13 @@ async function opened(part: Part, print: (line: string) => void, hear?: (byte: n
   const tooLong = () => {
     if (Date.now() > until) throw new Enough();
   };
-  const unpacker = await make({ print, printErr: print, ...(hear ? { stdout: hear, stderr: () => {} } : {}) });
+  let heard = 0;
+  const stdout = (byte: number) => {
+    // What unpacks to much out of little is seldom read.
+    if ((++heard & 0xffff) === 0) tooLong();
+    hear?.(byte);
+  };
+  const unpacker = await make({ print, printErr: print, ...(hear ? { stdout, stderr: () => {} } : {}) });
   const { source, from, length } = part;
   const name = `in${/(\.[a-z0-9]+){1,2}$/.exec(part.name)?.[0] ?? ""}`;
   // biome-ignore lint/suspicious/noExplicitAny: its file system has no types of its own
@@ -79,11 +85,11 @@ export async function listed(
   let current: { name?: string; bytes: number; folder: boolean } | undefined;
   let locked = false;
   const end = () => {
-    if (current?.name !== undefined) {
-      if (entries.length === mostEntries) throw new Enough();
-      entries.push({ name: current.name, bytes: current.bytes, ...(current.folder ? { folder: true as const } : {}) });
-    }
+    const one = current;
     current = undefined;
+    if (one?.name === undefined) return;
+    if (entries.length === mostEntries) throw new Enough();
+    entries.push({ name: one.name, bytes: one.bytes, ...(one.folder ? { folder: true as const } : {}) });
   };
   let said = "";
   const hear = (told: string) => {
