@@ -18,6 +18,8 @@ export interface Settled {
   /** The ledger's entry, once it is done, and that of its undo. */
   entry?: number;
   undo?: number;
+  /** Of what was done at once and not given: its coming to an end. */
+  done?: Promise<unknown>;
 }
 
 /** An act that gives a verdict, as it is asked for. */
@@ -219,8 +221,14 @@ export function useSettling(
 
   /** What was done with the thing that is looked at, and leaves it there, is undone by the same key. */
   const noteDone = useCallback(
-    (entry: number | undefined) => {
-      if (entry !== undefined) now([...standing.current, { items: [], verdict: "sight", tookMs: 0, entry }]);
+    (work: Promise<number | undefined>) => {
+      const group: Settled = { items: [], verdict: "sight", tookMs: 0 };
+      // At once: an undo that follows on its heels means it.
+      now([...standing.current, group]);
+      group.done = work.then((entry) => {
+        group.entry = entry;
+        if (entry === undefined) now(standing.current.filter((one) => one !== group));
+      });
     },
     [now],
   );
@@ -239,6 +247,8 @@ export function useSettling(
     now(standing.current.slice(0, -1));
     layBack(last.items);
     began.current = Date.now();
+    await last.done;
+    if (last.done && last.entry === undefined) return;
     const which = last.given === undefined ? { entry: last.entry } : { given: last.given };
     const report = await give(crypto.randomUUID(), "ledger/undo", which);
     const refused = new Set(report?.refused.flatMap(({ item }) => item ?? []));

@@ -174,9 +174,10 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
   const hide = () => {
     if (!current || away === undefined) return;
     const { id } = current;
-    void live.act(ask(away ? "quiet/bring-back" : "quiet/hide", { items: [id] })).then((report) => {
+    const act = live.act(ask(away ? "quiet/bring-back" : "quiet/hide", { items: [id] }));
+    settling.noteDone(act.then((report) => (report && report.done > 0 ? (report.entry ?? undefined) : undefined)));
+    void act.then((report) => {
       if (!report || report.done === 0) return;
-      settling.noteDone(report.entry ?? undefined);
       setThings((before) => {
         const known = before.get(id);
         return known ? new Map(before).set(id, { ...known, outOfSight: !away }) : before;
