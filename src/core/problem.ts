@@ -11,6 +11,8 @@ export interface ProblemFacts {
   place?: string;
   /** More, in words: another name, a number, an entry. */
   detail?: string;
+  /** Seconds that whoever refused asks to wait. */
+  waitSeconds?: number;
 }
 
 interface Sentence {
@@ -158,7 +160,42 @@ const sentences = {
   "depot-gone": {
     status: 409,
     title: (f) => `The depot ${there(f)} cannot be reached${f.detail ? `: ${f.detail}` : ""}.`,
-    remedy: "Nothing was sent and the originals stay. Plug it in or make the folder again, then send.",
+    remedy: "The originals stay where they lie. It goes on when the depot is in reach again.",
+  },
+  "depot-failing": {
+    status: 502,
+    title: (f) => `${there(f)} did not do what it was asked${f.detail ? `: ${f.detail}` : ""}.`,
+    remedy: "The originals stay where they lie. This may pass; it is tried again.",
+  },
+  "depot-refuses": {
+    status: 403,
+    title: (f) => `${there(f)} does not allow it${f.detail ? `: ${f.detail}` : ""}.`,
+    remedy: "The originals stay where they lie. Ask whoever runs it, or choose another depot.",
+  },
+  "sign-in-needed": {
+    status: 401,
+    title: (f) => `The sign-in for ${there(f)} is not known here.`,
+    remedy: "Give it in depots, or with vuoto depot sign-in. Nothing was sent.",
+  },
+  "sign-in-refused": {
+    status: 401,
+    title: (f) => `${there(f)} does not accept the sign-in.`,
+    remedy: "The originals stay where they lie. Change the sign-in in depots, or with vuoto depot sign-in, then go on.",
+  },
+  "certificate-unknown": {
+    status: 409,
+    title: (f) => `Nobody whom this computer trusts vouches for ${there(f)}: ${f.detail}.`,
+    remedy: "Nothing was sent, no sign-in either. Compare the SHA-256 with what its owner says; accept it only where they are the same.",
+  },
+  "certificate-changed": {
+    status: 409,
+    title: (f) => `${there(f)} shows another certificate than the one that you accepted: ${f.detail}.`,
+    remedy: "Nothing was sent, no sign-in either. Ask its owner whether it was renewed; accept it only where the SHA-256 is theirs.",
+  },
+  "depot-keeps-not": {
+    status: 502,
+    title: (f) => `${there(f)} gave back other bytes than it was given: ${it(f)}, ${f.detail}.`,
+    remedy: "Nothing counts as arrived, and the originals stay where they lie. Look at that depot before you trust it with more.",
   },
   "depot-unsuitable": {
     status: 400,

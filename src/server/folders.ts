@@ -2,7 +2,7 @@ import type { FolderRef, FoldersAnswer, FoldersInput } from "@/contract/folders"
 import { folderOf, joinRaw, nameOf, normalRaw, type Raw, rawFromText, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { type Account, fromAccount } from "./account";
-import { drivePoints, freeBytes, realFolder } from "./disk/around";
+import { capacityOf, drivePoints, realFolder } from "./disk/around";
 import type { Engine } from "./engine";
 
 /** The path of a folder that was meant, as it was typed or by its bytes. It need not exist. */
@@ -35,7 +35,7 @@ export function folders({ account, disk, words }: Engine, input: FoldersInput): 
     folders: below.slice(0, mostListed),
     more: Math.max(0, below.length - mostListed),
     starts: [account.root, ...drives].map((point) => {
-      const free = freeBytes(point);
+      const { free } = capacityOf(point);
       return {
         path: btoa(point),
         name: point === account.root ? "your own files" : shownName(nameOf(point)),

@@ -2,8 +2,36 @@ import type { Raw } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import type { Content } from "../disk/tree";
 
+/** What a cloud is signed in with. Never in a log, an error, an address or the ledger. */
+export interface SignIn {
+  user: string;
+  password: string;
+}
+
 /** Where a depot lies, as data: a thread that carries bytes opens it by this. */
-export type DepotAddress = { kind: "folder"; folder: Raw };
+export type DepotAddress =
+  | { kind: "folder"; folder: Raw }
+  | {
+      kind: "drive";
+      title: string;
+      /** What our file on it says. */
+      mark: string;
+      /** Where it is mounted just now, if it is. */
+      folder?: Raw;
+      /** Whether our file is there on another file system. */
+      other?: boolean;
+      /** Bytes that a sample drive holds. */
+      bound?: number;
+    }
+  | {
+      kind: "cloud";
+      title: string;
+      /** Ends with a slash; has neither a user nor a password in it. */
+      url: string;
+      signIn?: SignIn;
+      /** SHA-256 of the certificate that the person accepted, in hex. */
+      pin?: string;
+    };
 
 /** An entry of a depot. */
 export interface StoredEntry {
@@ -12,39 +40,73 @@ export interface StoredEntry {
   bytes: number;
 }
 
+/** Bytes; what a depot does not say is not there. */
+export interface Capacity {
+  free?: number;
+  total?: number;
+}
+
+/** New content, which can be asked for from its beginning again, and how many bytes it has. */
+export interface NewContent {
+  bytes: number;
+  content: () => Content;
+}
+
 /**
  * What every kind of depot can do, a file a kind. Paths lie below the depot: a parcel's folder, and what is in it. Methods
  * reject with a {@link Problem}; "depot-gone" where it is not in reach.
  */
 export interface DepotStore {
-  /** Whether it is in reach now. */
-  state(): Promise<"in reach" | "gone">;
-  /** Bytes that are free, where that is known. */
-  capacity(): Promise<number | undefined>;
+  /** How many requests at once are of use to it. */
+  readonly lanes: number;
+  /** Throws what stands in the way of asking it anything. */
+  reach(): Promise<void>;
+  capacity(): Promise<Capacity>;
   stat(path: Raw): Promise<StoredEntry | undefined>;
+  /** What lies in a folder; of a folder that is not there, nothing. */
   list(path: Raw): Promise<StoredEntry[]>;
-  /** A file's content as it lies there, not as this computer remembers it. */
-  read(path: Raw): Content;
+  /** A file's content as it lies there, not as this computer remembers it. @throws Problem "file-too-large" beyond `most` bytes */
+  read(path: Raw, most?: number): Content;
   makeFolder(path: Raw): Promise<void>;
   /** Writes a new file. Not durable before its parcel is committed. `mtimeNs`: nanoseconds since 1970. */
-  write(path: Raw, content: Content, mtimeNs?: bigint): Promise<void>;
+  write(path: Raw, content: NewContent, mtimeNs?: bigint): Promise<void>;
   /** Makes all below a folder durable. */
   settle(path: Raw): Promise<void>;
   /** A parcel takes its name by one rename, durably, or keeps the one it had. Replaces nothing. */
   commit(part: Raw, bag: Raw): Promise<void>;
-  /** Takes a parcel's folder away, with all that is in it. */
+  /** Takes what lies there away, with all that is in it. */
   remove(path: Raw): Promise<void>;
+  /** Lets go of its connections. */
+  close(): Promise<void>;
+}
+
+/** Text as new content. */
+export function contentOf(text: string): NewContent {
+  const bytes = Buffer.from(text);
+  return {
+    bytes: bytes.length,
+    async *content() {
+      if (bytes.length > 0) yield bytes;
+    },
+  };
 }
 
 /** All of a small file in a depot; undefined where there is none. @throws Problem "file-too-large" */
 export async function readWhole(store: DepotStore, path: Raw, most: number): Promise<Buffer | undefined> {
-  if ((await store.stat(path))?.type !== "file") return undefined;
+  const there = await store.stat(path);
+  if (there?.type !== "file") return undefined;
+  if (there.bytes > most) throw new Problem("file-too-large", { name: path.slice(path.lastIndexOf("/") + 1) });
   const parts: Buffer[] = [];
+  for await (const part of store.read(path, most)) parts.push(Buffer.from(part));
+  return Buffer.concat(parts);
+}
+
+/** Hands content on, and throws once it is more than `most` bytes. @throws Problem "file-too-large" */
+export async function* bounded(content: Content, path: Raw, most: number): Content {
   let length = 0;
-  for await (const part of store.read(path)) {
+  for await (const part of content) {
     length += part.length;
     if (length > most) throw new Problem("file-too-large", { name: path.slice(path.lastIndexOf("/") + 1) });
-    parts.push(Buffer.from(part));
+    yield part;
   }
-  return Buffer.concat(parts);
 }

@@ -115,14 +115,35 @@ export function mountPoints(): Raw[] {
 /** Where the system itself lies, or nothing that lasts. */
 const systemMounts = /^\/(proc|sys|dev|run(?!\/media\/)|boot|snap|etc|usr|var|tmp|opt|nix)?(\/|$)/;
 
-/** Where drives are mounted, of this computer or reached over a network. */
-export function drivePoints(): Raw[] {
+/** A drive that is there: where it is mounted, and the UUID of its file system where it has one. */
+export interface MountedDrive {
+  point: Raw;
+  uuid: string | null;
+}
+
+/** The drives that are mounted, of this computer or reached over a network. */
+export function mountedDrives(): MountedDrive[] {
   try {
     const isDrive = ({ point, source }: Mount) =>
       !systemMounts.test(point) && /^\/dev\/|:|^\/\//.test(source) && fs.statSync(bytes(point)).isDirectory();
-    return [...new Set(mounts().flatMap((mount) => (isDrive(mount) ? [mount.point] : [])))];
+    const byPoint = new Map(mounts().flatMap((mount) => (isDrive(mount) ? [[mount.point, mount.source] as const] : [])));
+    return [...byPoint].map(([point, source]) => ({ point, uuid: uuidOf(source) }));
   } catch {
     return [];
+  }
+}
+
+export const drivePoints = (): Raw[] => mountedDrives().map(({ point }) => point);
+
+const byUuid = "/dev/disk/by-uuid";
+
+/** What the system calls the file system on a device, by the links that udev(7) keeps. */
+function uuidOf(source: string): string | null {
+  try {
+    const device = fs.realpathSync(source);
+    return fs.readdirSync(byUuid).find((uuid) => fs.realpathSync(path.join(byUuid, uuid)) === device) ?? null;
+  } catch {
+    return null;
   }
 }
 
@@ -136,12 +157,12 @@ export function deviceOf(place: Raw): bigint | undefined {
 }
 
 /** Free bytes on the file system of a folder, for this user. */
-export function freeBytes(folder: Raw): number | undefined {
+export function capacityOf(folder: Raw): { free?: number; total?: number } {
   try {
     const stat = fs.statfsSync(bytes(folder));
-    return stat.bavail * stat.bsize;
+    return { free: stat.bavail * stat.bsize, total: stat.blocks * stat.bsize };
   } catch {
-    return undefined;
+    return {};
   }
 }
 

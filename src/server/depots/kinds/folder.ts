@@ -1,15 +1,15 @@
 import { joinRaw, nameOf, type Raw, shownName } from "@/core/names/raw";
 import { asProblem, Problem } from "@/core/problem";
-import { freeBytes } from "../../disk/around";
+import { capacityOf } from "../../disk/around";
 import type { Disk } from "../../disk/disk";
 import { diskProblem } from "../../disk/disk-problem";
 import { contentOnDevice, removeMade, writeContent } from "../../disk/tree";
-import type { DepotStore, StoredEntry } from "../store";
+import { bounded, type DepotStore, type StoredEntry } from "../store";
 
 /** A depot that is a folder of this computer. */
-export function folderStore({ folder }: { folder: Raw }, disk: Disk): DepotStore {
+export function folderStore({ folder, title }: { folder: Raw; title?: string }, disk: Disk): DepotStore {
   const at = (path: Raw) => (path === "" ? folder : joinRaw(folder, path));
-  const place = shownName(nameOf(folder));
+  const place = title ?? shownName(nameOf(folder));
   const isThere = () => disk.identity(folder)?.type === "folder";
   /** What fails for the depot as a whole is said of the depot. */
   const ofDepot = (error: unknown): Problem => {
@@ -30,14 +30,17 @@ export function folderStore({ folder }: { folder: Raw }, disk: Disk): DepotStore
     return there && { name: nameOf(path), type: kindOf(there.type), bytes: there.bytes };
   };
   return {
-    async state() {
+    lanes: 1,
+    async reach() {
+      let there = false;
       try {
-        return isThere() ? "in reach" : "gone";
+        there = isThere();
       } catch {
-        return "gone";
+        // Nor is what cannot be looked at.
       }
+      if (!there) throw new Problem("depot-gone", { place, detail: `${shownName(folder)} is not there` });
     },
-    capacity: async () => freeBytes(folder),
+    capacity: async () => capacityOf(folder),
     stat: (path) => said(() => entryOf(path)),
     list: (path) =>
       said(() =>
@@ -46,9 +49,9 @@ export function folderStore({ folder }: { folder: Raw }, disk: Disk): DepotStore
           return { name, type: known, bytes: known === "file" ? (entryOf(joinRaw(path, name))?.bytes ?? 0) : 0 };
         }),
       ),
-    async *read(path) {
+    async *read(path, most = Number.MAX_SAFE_INTEGER) {
       try {
-        yield* contentOnDevice(disk, at(path));
+        yield* bounded(contentOnDevice(disk, at(path)), path, most);
       } catch (error) {
         throw ofDepot(error);
       }
@@ -56,7 +59,7 @@ export function folderStore({ folder }: { folder: Raw }, disk: Disk): DepotStore
     makeFolder: (path) => said(() => disk.makeFolder(at(path), 0o755)),
     write: (path, content, mtimeNs) =>
       said(async () => {
-        await writeContent(disk, at(path), content);
+        await writeContent(disk, at(path), content.content());
         if (mtimeNs !== undefined) disk.writing(at(path), (inside, name) => inside.calls.setMtime(inside.at(name), mtimeNs));
       }),
     settle: (path) =>
@@ -76,6 +79,7 @@ export function folderStore({ folder }: { folder: Raw }, disk: Disk): DepotStore
         }
       }),
     remove: (path) => said(() => removeMade(disk, at(path))),
+    close: async () => {},
   };
 }
 

@@ -1,0 +1,65 @@
+import { randomUUID } from "node:crypto";
+import { z } from "zod";
+import { folderOf, joinRaw, nameOf, type Raw, rawFromText, shownName } from "@/core/names/raw";
+import { unlessProblem } from "@/core/problem";
+import { sampleDrives } from "@/standins/drive/drives";
+import type { Account } from "../account";
+import { type MountedDrive, mountedDrives } from "../disk/around";
+import { realCalls } from "../disk/calls";
+import { Disk } from "../disk/disk";
+
+/** A drive that is plugged in; a sample one holds no more than its bound. */
+export interface Drive extends MountedDrive {
+  bound?: number;
+}
+
+/** Where the sample account's drives and its cloud lie. */
+export const sampleBase = ({ root }: Pick<Account, "root">): string => shownName(folderOf(root));
+
+/** The drives that are plugged in now. */
+export function drives(account: Pick<Account, "root" | "sample">): Drive[] {
+  const samples = account.sample ? sampleDrives(sampleBase(account)) : [];
+  return [
+    ...mountedDrives(),
+    ...samples.flatMap(({ pluggedIn, point, uuid, capacity }) =>
+      pluggedIn ? [{ point: rawFromText(point), uuid, bound: capacity }] : [],
+    ),
+  ];
+}
+
+/** Our file at the top of a drive: by it, and the UUID of its file system, the drive is known wherever it is mounted. */
+export const markFile = rawFromText(".vuoto-depot.json");
+
+const marked = z.object({ depot: z.string().min(8).max(64) });
+
+/** Looks, and changes nothing. */
+const looking = new Disk(realCalls, () => () => false);
+
+/** What our file on a drive says; undefined where there is none that can be read. */
+export function markOn(point: Raw, disk: Disk = looking): string | undefined {
+  const text = unlessProblem(() => disk.readSmall(joinRaw(point, markFile), 4096));
+  if (text === undefined) return undefined;
+  try {
+    return marked.parse(JSON.parse(text.toString("utf8"))).depot;
+  } catch {
+    return undefined;
+  }
+}
+
+export const newMark = (): string => randomUUID();
+
+export const markText = (mark: string): string => `${JSON.stringify({ depot: mark })}\n`;
+
+export interface KnownDrive {
+  mark: string;
+  uuid: string | null;
+}
+
+/** Where a drive is mounted now, if it is plugged in; `other` where only our file is there, on another file system. */
+export function findDrive(account: Pick<Account, "root" | "sample">, { mark, uuid }: KnownDrive): { drive?: Drive; other?: Drive } {
+  const ours = drives(account).filter(({ point }) => markOn(point) === mark);
+  const drive = ours.find((one) => one.uuid === uuid);
+  return drive ? { drive } : { other: ours[0] };
+}
+
+export const driveName = (drive: Drive): string => shownName(nameOf(drive.point));
