@@ -9,5 +9,7 @@ export default defineConfig({
     hookTimeout: 60_000,
     pool: "forks",
     maxWorkers: 2,
+    // Whoever waits before trying again, or for an answer that does not come, waits less here.
+    env: { VUOTO_WAIT_SECOND_MS: "20", VUOTO_CLOUD_PATIENCE_MS: "1500" },
   },
 });

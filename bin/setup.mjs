@@ -146,6 +146,7 @@ export async function ensureBundles() {
         carrier: "src/server/jobs/carrier-thread.ts",
         look: "src/server/looks/look-process.ts",
         recorder: "src/standins/recorder.ts",
+        cloud: "src/standins/cloud/main.ts",
       },
       // What a command does not need is not read.
       { sourcemap: true, splitting: true, chunkNames: "chunks/[name]-[hash]" },

@@ -84,6 +84,7 @@ async function judge(act: string, { folder, made, start }: Prepared, count: Coun
     if (engine.db.prepare("SELECT 1 FROM entry WHERE state = 'running'").get())
       say("undecided", "an entry is neither done nor undone");
     if (engine.db.pragma("integrity_check", { simple: true }) !== "ok") say("unsound", "the database");
+    await acts[act]!.tidy?.(engine, folder);
     const left = leftovers(folder);
     if (left.length > 0) say("temporary", left.join(", "));
     const now = treeOfSmall(folder);

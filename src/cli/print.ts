@@ -77,6 +77,7 @@ export function printCheck(answer: CheckAnswer): number {
   );
   for (const path of answer.damaged) out(`  differs: ${path}`);
   for (const path of answer.missing) out(`  missing: ${path}`);
+  for (const { path, place } of answer.elsewhere) out(`  the same content still lies in ${place}: ${path}`);
   return answer.whole ? 0 : 3;
 }
 

@@ -154,12 +154,19 @@ export async function startDemo(options: { fresh: boolean; port?: number }): Pro
   const recorder = fs.existsSync(recording)
     ? fork(install("dist/recorder.mjs"), [recording], { stdio: "ignore", execArgv: [] })
     : undefined;
-  recorder?.on("error", () => {});
-  recorder?.unref();
-  recorder?.channel?.unref();
+  const cloud = fork(install("dist/cloud.mjs"), [path.join(folder, "station-cloud"), path.join(folder, "station-cloud.json")], {
+    stdio: "ignore",
+    execArgv: [],
+  });
+  const beside = [cloud, ...(recorder ? [recorder] : [])];
+  for (const process of beside) {
+    process.on("error", () => {});
+    process.unref();
+    process.channel?.unref();
+  }
   try {
     return await start({ root: raw, data }, { port: options.port });
   } finally {
-    recorder?.kill();
+    for (const process of beside) process.kill();
   }
 }

@@ -5,6 +5,7 @@ import type { QuietLevel } from "@/core/screen/state";
 import type { Keys } from "@/core/settings/keys";
 import type { FindingKind } from "@/core/survey/findings";
 import type { Kind } from "@/core/survey/kinds";
+import type { DepotJson, DepotState, ParcelState } from "./depots";
 import type { LookView } from "./looks";
 
 /** What the views are given. */
@@ -225,28 +226,77 @@ export interface SittingEnd {
 export interface ParcelView {
   id: string;
   title: string;
-  state: "collecting" | "sent";
+  state: ParcelState;
+  /** What it holds and how it stands, in words. */
   words: string;
-  depot?: string;
-  things: { id?: string; name: string; size: string }[];
+  /** Its depot, where it has one. */
+  depot?: { id: string; title: string };
+  /** How many things there are, and how many are how far. */
+  ticks?: { things: number; packed: number; sent: number; readBack: number; letGo: number };
+  /** Why it stands still or waits, in words. */
+  problem?: string;
+  /** What the person can do about that: give the sign-in, or look at a certificate. */
+  asks?: "sign-in" | "certificate";
+  /** Things that are collected, as far as they are listed. */
+  things: { id: string; name: string; size: string }[];
+  bytes: number;
+  /** Where it lies, for the person to read. */
   bag?: string;
+  /** Of one that was sent: when it was last read, and what was found. */
+  checked?: string;
+  damaged?: string[];
+  /** It was not sent from here. */
+  found?: true;
 }
 
 export interface DepotView {
   id: string;
   title: string;
-  folder: string;
-  there: boolean;
-  free?: string;
-  freeBytes?: number;
-  used: { title: string; share: number }[];
+  kind: DepotJson["kind"];
+  /** It is one of the sample account's stand-ins. */
+  standIn?: true;
+  location: string;
+  state: DepotState;
+  /** How it is and what it holds, in words. */
+  words: string;
+  free?: number;
+  total?: number;
+  /** Its parcels as parts of what it holds in all, the oldest first; `other` is what else lies in it. */
+  layers: { title: string; share: number }[];
+  other: number;
+  /** What is on its way to it or could be: how much of it is there, and how much more there will be. */
+  coming?: { there: number; whole: number };
+  checks: { on: boolean; bytesAMonth?: number };
+  /** A certificate that it shows and nobody vouches for, or another one than was accepted: its SHA-256, and what is known of it. */
+  certificate?: { sha256: string; words: string };
+}
+
+/** A sample drive, to be plugged in and pulled out. */
+export interface SampleDriveView {
+  name: string;
+  pluggedIn: boolean;
+  point: string;
+}
+
+/** What else could go to a depot. */
+export interface ProposalView {
+  id: string;
+  title: string;
+  /** Why it is proposed. */
+  words: string;
+  things: { id: string; name: string; size: string; bytes: number }[];
+  bytes: number;
 }
 
 export interface DepotsView {
   depots: DepotView[];
+  /** Parcels that are collected, or on their way. */
   waiting: ParcelView[];
   sent: ParcelView[];
-  suggestion?: string;
+  proposals: ProposalView[];
+  drives: SampleDriveView[];
+  /** Places that could be added at once, on the sample account. */
+  suggestions: { location: string; words: string; user?: string; password?: string }[];
 }
 
 /** An occasion as a line. */

@@ -162,6 +162,11 @@ const sentences = {
     title: (f) => `The depot ${there(f)} cannot be reached${f.detail ? `: ${f.detail}` : ""}.`,
     remedy: "The originals stay where they lie. It goes on when the depot is in reach again.",
   },
+  "asks-drive": {
+    status: 409,
+    title: (f) => `${there(f)} has the mark of the depot ${it(f)}, and is another drive.`,
+    remedy: "It may be a copy of it. Say that it takes its place, if it shall; nothing was written.",
+  },
   "depot-failing": {
     status: 502,
     title: (f) => `${there(f)} did not do what it was asked${f.detail ? `: ${f.detail}` : ""}.`,
@@ -185,12 +190,14 @@ const sentences = {
   "certificate-unknown": {
     status: 409,
     title: (f) => `Nobody whom this computer trusts vouches for ${there(f)}: ${f.detail}.`,
-    remedy: "Nothing was sent, no sign-in either. Compare the SHA-256 with what its owner says; accept it only where they are the same.",
+    remedy:
+      "Nothing was sent, no sign-in either. Compare the SHA-256 with what its owner says; accept it only where they are the same.",
   },
   "certificate-changed": {
     status: 409,
     title: (f) => `${there(f)} shows another certificate than the one that you accepted: ${f.detail}.`,
-    remedy: "Nothing was sent, no sign-in either. Ask its owner whether it was renewed; accept it only where the SHA-256 is theirs.",
+    remedy:
+      "Nothing was sent, no sign-in either. Ask its owner whether it was renewed; accept it only where the SHA-256 is theirs.",
   },
   "depot-keeps-not": {
     status: 502,
@@ -241,6 +248,31 @@ const sentences = {
     status: 404,
     title: (f) => `There is no parcel called ${it(f)}.`,
     remedy: "Look at depots for the parcels there are.",
+  },
+  "unknown-proposal": {
+    status: 404,
+    title: (f) => `Nothing called ${it(f)} is proposed.`,
+    remedy: "Nothing was done. vuoto parcel propose lists what could go.",
+  },
+  "not-collected": {
+    status: 409,
+    title: (f) => `${it(f)} is in no parcel that is collected.`,
+    remedy: "It was left as it is. The verdict archive collects it.",
+  },
+  "not-in-parcel": {
+    status: 404,
+    title: (f) => `The parcel ${f.place ?? ""} holds nothing called ${it(f)}.`,
+    remedy: "Look into it for the names there are. The rest was brought back.",
+  },
+  "parcel-deleted": {
+    status: 410,
+    title: (f) => `The parcel ${it(f)} was deleted in its depot.`,
+    remedy: "It cannot be brought back from there.",
+  },
+  "not-on-its-way": {
+    status: 409,
+    title: (f) => `The parcel ${it(f)} is not on its way.`,
+    remedy: "Nothing was done. Look at depots for how it stands.",
   },
   "parcel-damaged": {
     status: 409,

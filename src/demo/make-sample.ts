@@ -8,6 +8,9 @@ import { writePosition } from "@/server/db/record";
 import { install } from "@/server/install";
 import { openEngine } from "@/server/opening";
 import { itemsOn } from "@/server/survey/items";
+import { firstSettings } from "@/standins/cloud/cloud";
+import { writeCloudFile } from "@/standins/cloud/cloud-file";
+import { makeDrives } from "@/standins/drive/drives";
 import { recordingHead, recordingName, surf } from "@/standins/recording";
 import { Chance } from "./chance";
 import { call, jpeg, photograph, png, tideMap } from "./draw";
@@ -536,12 +539,18 @@ export async function makeSample(folder: string, data: string, now: number): Pro
   fillTrash(s);
   // A folder outside the account that can serve as a depot at once.
   fs.mkdirSync(path.join(folder, "station-disk"), { recursive: true });
+  makeDrives(folder);
+  fs.mkdirSync(path.join(folder, "station-cloud"), { recursive: true });
 
   fs.mkdirSync(data, { recursive: true, mode: 0o700 });
   fs.writeFileSync(path.join(data, "sample"), "");
   const engine = await openEngine({ root: rawFromText(root), data });
   try {
     await engine.lookAgain("worktops");
+    // All that lies on the desktop is a little more than it takes.
+    const onDesktop = itemsOn(engine.db, "desktop").reduce((sum, item) => sum + item.bytes, 0);
+    const cloudFile = path.join(folder, "station-cloud.json");
+    writeCloudFile(cloudFile, { settings: { ...firstSettings, quota: Math.round((0.92 * onDesktop) / 1e6) * 1e6 } });
     const c = new Chance(90);
     engine.db.transaction(() => {
       for (const item of itemsOn(engine.db, "desktop")) writePosition(engine.db, item.id, scatter(c));

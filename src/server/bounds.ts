@@ -1,6 +1,7 @@
 import { folderOf, isWithin, nameOf, type Raw } from "@/core/names/raw";
 import { autostartFile, isOfVuoto, launcherFile } from "./account";
 import { type DepotRecord, readRecords } from "./db/record";
+import { addressIn } from "./depots/address";
 import type { Reading } from "./engine";
 import { homeRoots } from "./homes/homes";
 import { isTemporaryName } from "./ledger/temporaries";
@@ -19,7 +20,10 @@ export interface WritablePlace {
 
 /** All that may be written, and nothing else is. */
 export function placesToWrite({ account, db }: Pick<Reading, "account" | "db">): WritablePlace[] {
-  const depots = [...readRecords<DepotRecord>(db, "depot").values()];
+  const depots = [...readRecords<DepotRecord>(db, "depot")].flatMap(([id, depot]) => {
+    const address = addressIn({ account, db }, id, depot);
+    return address.kind === "cloud" || address.folder === undefined ? [] : [{ folder: address.folder, title: depot.title }];
+  });
   return [
     ...account.worktops.map(({ folder, id }) => ({
       folder,
@@ -28,7 +32,7 @@ export function placesToWrite({ account, db }: Pick<Reading, "account" | "db">):
     ...homeRoots({ account, db }).map((folder) => ({ folder, why: "a home, and the homes below it", itself: true as const })),
     { folder: account.trash, why: "the trash", way: true },
     ...account.otherTrashes.map((folder) => ({ folder, why: "the trash of another disk", itself: true as const })),
-    ...depots.map(({ folder, title }) => ({ folder: folder as Raw, why: `the depot ${title}` })),
+    ...depots.map(({ folder, title }) => ({ folder, why: `the depot ${title}` })),
     { folder: account.launchers, why: "launchers of Vuoto, where you want them", only: Object.values(launcherFile), way: true },
     { folder: account.autostart, why: "what starts Vuoto at log-in, where you want it", only: [autostartFile], way: true },
   ];

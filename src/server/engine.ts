@@ -5,9 +5,11 @@ import type { Words } from "@/core/words/words";
 import type { Account, WorktopId } from "./account";
 import type { Clock } from "./clock";
 import type { Db } from "./db/db";
+import type { Sendings } from "./depots/sendings";
 import type { Disk } from "./disk/disk";
 import type { UseLooks } from "./disk/in-use";
 import type { Events } from "./events";
+import type { CarrierLink } from "./jobs/carriers";
 import type { Jobs } from "./jobs/jobs";
 import type { FoundElsewhere } from "./jobs/work/find-elsewhere";
 import type { FoundInside } from "./jobs/work/find-inside";
@@ -48,6 +50,10 @@ export interface Engine extends Reading {
   events: Events;
   jobs: Jobs;
   workers: Workers;
+  /** The parcels on their way. */
+  sendings: Sendings;
+  /** Something that moves bytes, until its end. */
+  carrier(): CarrierLink;
   /** Where files are looked at whose form could do harm. */
   looking: LookingApart;
   /** What other programs have open. */

@@ -2,7 +2,7 @@ import { randomBytes } from "node:crypto";
 import type { JobLine } from "@/contract/views";
 
 export type VuotoEvent =
-  | { type: "changed"; what: "items" | "ledger" | "homes" }
+  | { type: "changed"; what: "items" | "ledger" | "homes" | "parcels" }
   | { type: "job"; job: JobLine }
   | { type: "said"; words: string }
   /** Sessions that were ended: their streams end too. */

@@ -100,7 +100,7 @@ describe("which folders may be named", () => {
 
 test("depots, homes and protected places are all told by it", async () => {
   const open = make(beside("open"), 0o777);
-  await expect(addDepot(engine, { folder: open })).rejects.toMatchObject({ code: "place-unsuitable" });
+  await expect(addDepot(engine, { location: open })).rejects.toMatchObject({ code: "place-unsuitable" });
   await expect(protect(engine, { folder: { path: btoa(open) }, protection: "backed up" })).rejects.toMatchObject({
     code: "place-unsuitable",
   });
@@ -117,14 +117,14 @@ test("depots, homes and protected places are all told by it", async () => {
 test("a folder that becomes a depot is empty, or holds only bags", async () => {
   const depot = make(beside("disk"));
   fs.writeFileSync(path.join(depot, "letter.txt"), "mine");
-  await expect(addDepot(engine, { folder: depot })).rejects.toMatchObject({
+  await expect(addDepot(engine, { location: depot })).rejects.toMatchObject({
     code: "depot-unsuitable",
     message: expect.stringContaining("letter.txt"),
   });
   fs.rmSync(path.join(depot, "letter.txt"));
   make(path.join(depot, "photographs"));
-  await expect(addDepot(engine, { folder: depot })).rejects.toMatchObject({ code: "depot-unsuitable" });
+  await expect(addDepot(engine, { location: depot })).rejects.toMatchObject({ code: "depot-unsuitable" });
   fs.writeFileSync(path.join(depot, "photographs/bagit.txt"), "BagIt-Version: 1.0\n");
   make(path.join(depot, "lost+found"));
-  expect(await addDepot(engine, { folder: depot })).toMatchObject({ done: 1 });
+  expect(await addDepot(engine, { location: depot })).toMatchObject({ done: 1 });
 });

@@ -9,6 +9,7 @@ import { type Clock, realClock } from "./clock";
 import { openRecord, recordIsThere } from "./db/backup";
 import type { Db } from "./db/db";
 import { takeFolderLocks, takeLock } from "./db/lock";
+import { Sendings } from "./depots/sendings";
 import { type Calls, realCalls } from "./disk/calls";
 import { Disk } from "./disk/disk";
 import { scanOpenFiles, UseLooks } from "./disk/in-use";
@@ -83,6 +84,8 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
   const small = options.lasting === "small";
   const workers = new Workers(small ? { readWorktop, syncFolders, scanOpenFiles } : {});
   const [locale, { timeZone }] = [localeOf(), Intl.DateTimeFormat().resolvedOptions()];
+  // Calls that a test makes fail are met on this thread, and a small process has no other.
+  const carrier = () => (options.calls || small ? carrierHere(new Disk(calls, bounds)) : carrierApart(disk));
   const engine: Engine = {
     account,
     db,
@@ -90,6 +93,8 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
     events,
     jobs: new Jobs(events, clock),
     workers,
+    carrier,
+    sendings: undefined as unknown as Sendings,
     looking: new LookingApart(),
     // A single command is done before a thread would have begun.
     inUse: new UseLooks(options.lasting === true ? () => workers.scanOpenFiles() : scanOpenFiles),
@@ -98,8 +103,7 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
       db,
       disk,
       apartDisk: () => new Disk(calls, bounds),
-      // Calls that a test makes fail are met on this thread, and a small process has no other.
-      carrier: () => (options.calls || small ? carrierHere(new Disk(calls, bounds)) : carrierApart(disk)),
+      carrier,
       now,
       sync: async (what) => (options.calls ? syncAll(disk, what) : workers.sync(what)),
       expectRecord: () => {
@@ -127,12 +131,14 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
       engine.closing = true;
       engine.looking.end();
       await looking.end();
+      await engine.sendings.end();
       await engine.ledger.idle();
       await engine.workers.stop();
       db.close();
       release();
     },
   };
+  engine.sendings = new Sendings(engine, options.lasting === true);
   const looking = new Looking(engine, options.lasting);
   return engine;
 }

@@ -5,12 +5,19 @@ import type { OverlookedView } from "@/contract/views";
 import { shownPlace } from "@/core/ledger/step-type";
 import { shownName } from "@/core/names/raw";
 import { asProblem } from "@/core/problem";
-import { addDepot } from "./depots/add";
-import { check } from "./depots/check";
-import { listDepots, showParcel } from "./depots/list";
+import { addDepot, changeSignIn } from "./depots/add";
+import { browse, find } from "./depots/browse";
+import { check, checkDepot } from "./depots/check";
+import { deleteParcel } from "./depots/delete";
+import { fitParcels } from "./depots/fit";
+import { listDepots, listParcels, showParcel } from "./depots/list";
+import { moveThings, renameParcel } from "./depots/parcels";
+import { listProposals, propose } from "./depots/propose";
 import { removeDepot } from "./depots/remove";
 import { restoreParcel } from "./depots/restore";
-import { send } from "./depots/send";
+import { cancelSending, pauseSending, send } from "./depots/send";
+import { plugDrive } from "./depots/standins";
+import { setChecks } from "./depots/turns";
 import type { Engine } from "./engine";
 import { folders } from "./folders";
 import { frameView } from "./frame";
@@ -132,13 +139,28 @@ const operations: { [P in ApiPath]: Operation<P> } = {
   "looks/look": look,
   "looks/program": program,
   "looks/in-program": inProgram,
-  "depots/list": (engine) => listDepots(engine),
+  "depots/list": listDepots,
+  "depots/parcels": listParcels,
   "depots/add": addDepot,
+  "depots/sign-in": changeSignIn,
   "depots/remove": removeDepot,
+  "depots/checks": setChecks,
+  "depots/check-all": checkDepot,
   "depots/send": send,
+  "depots/pause": pauseSending,
+  "depots/cancel": cancelSending,
+  "depots/rename": renameParcel,
+  "depots/move": moveThings,
   "depots/check": check,
   "depots/show": showParcel,
+  "depots/browse": browse,
+  "depots/find": find,
   "depots/restore": restoreParcel,
+  "depots/delete": deleteParcel,
+  "depots/proposals": listProposals,
+  "depots/propose": propose,
+  "depots/fit": fitParcels,
+  "depots/plug": plugDrive,
   ...quietOperations,
   "ledger/list": ledgerList,
   "ledger/steps": (engine, input) => stepsInWords(engine, input.entry),

@@ -1,4 +1,5 @@
 import type { Command } from "commander";
+import type { DepotJson } from "@/contract/depots";
 import { Problem } from "@/core/problem";
 import type { Given } from "../given";
 import { out, printReport } from "../print";
@@ -97,10 +98,11 @@ export function sittingCommands(program: Command, given: Given): void {
     await withLink(
       async (link, account) => {
         // Nothing is collected for a depot that there is not.
-        const { depots } = await link.ask("depots/list", {});
+        const depots = await link.ask("depots/list", {});
         const to = depotWord(depot);
-        if (!depots.some(({ id, title: called, folder }) => [id, called, folder].includes(to)))
-          throw new Problem("unknown-depot", { place: depot });
+        const isTo = ({ id, title: called, location }: DepotJson) =>
+          [id, called, location].some((word) => word === to || word === `${to}/`);
+        if (!depots.some(isTo)) throw new Problem("unknown-depot", { place: depot });
         const collected = await link.ask("sitting/archive", { items: items(account, names), parcel, dryRun });
         if (dryRun || collected.done === 0) return collected;
         return link.ask("depots/send", { parcel, depot: to });

@@ -1,6 +1,7 @@
 import type { QuietLevel } from "../screen/state";
 import { type Saying, type StepType, Touch } from "./step-type";
 import { copy } from "./steps/copy";
+import { deleteParcel } from "./steps/delete-parcel";
 import { erase } from "./steps/erase";
 import { makeFolder } from "./steps/make-folder";
 import { move } from "./steps/move";
@@ -27,6 +28,7 @@ const stepTypes = {
   screen,
   set,
   send,
+  "delete-parcel": deleteParcel,
   tell,
 };
 
@@ -105,6 +107,10 @@ export type ActName =
   | "remove-depot"
   | "send"
   | "parcel-restore"
+  | "parcel-rename"
+  | "parcel-move"
+  | "parcel-delete"
+  | "depot-checks"
   | "quiet"
   | "place"
   | "key"

@@ -20,6 +20,8 @@ export const keptTables = [
   "figures_of_day",
   "given",
   "parcel_file",
+  "parcel_thing",
+  "sending",
 ] as const;
 
 /** The first line of a copy. The others are rows, each with the name of its table; bytes stand as {"base64": …}. */

@@ -6,12 +6,27 @@ import { prepared } from "./prepared";
 import { kept } from "./revision";
 
 /** What the person decided, by key. Changed by ledger steps only. */
-export interface DepotRecord {
+export type DepotRecord = {
   title: string;
-  kind: "folder";
-  /** The folder as a byte string. */
-  folder: string;
-}
+  /** Whether it is read over in turn by itself; a cloud only where that was said, and so many bytes a month at most. */
+  checks?: { on: boolean; bytesAMonth?: number };
+} & (
+  | { kind: "folder" /** As a byte string. */; folder: string }
+  | {
+      kind: "drive";
+      /** Where it was mounted when it was added, as a byte string. */
+      folder: string;
+      /** What our file on it says, and the UUID of its file system. */
+      mark: string;
+      uuid: string | null;
+    }
+  | {
+      kind: "cloud";
+      url: string;
+      /** SHA-256 of the certificate that the person accepted, in hex. */
+      pin?: string;
+    }
+);
 
 export interface ParcelRecord {
   title: string;
@@ -45,6 +60,8 @@ export interface ProjectRecord {
   title: string;
   startedAt: number;
   endedAt?: number;
+  /** The things that were left of it when it ended. */
+  things?: string[];
 }
 
 /** The home in which notes lie, as a byte string. */

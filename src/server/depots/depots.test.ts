@@ -17,9 +17,10 @@ import { itemById } from "../survey/items";
 import { addDepot } from "./add";
 import { check } from "./check";
 import { parcels } from "./depots";
+import { listParcels } from "./list";
 import { ParcelFiles } from "./parcel-files";
 import { restoreParcel } from "./restore";
-import { send } from "./send";
+import { cancelSending, send } from "./send";
 import { depotsView } from "./view";
 
 let place: Place;
@@ -31,7 +32,7 @@ beforeEach(async () => {
   place = makePlace((root) => void makeRandomAccount(root, 31, 12));
   fs.mkdirSync(disk());
   engine = await place.open();
-  await addDepot(engine, { folder: disk(), title: "Disk" });
+  await addDepot(engine, { location: disk(), title: "Disk" });
   await archive(engine, { items: idsOn(engine), parcel: "Season 12" });
 });
 afterEach(async () => {
@@ -315,11 +316,13 @@ describe("a parcel", () => {
     const timer = setInterval(() => {
       engine.jobs.cancelAll();
     }, 1);
-    const report = await sendIt();
+    await expect(sendIt()).rejects.toMatchObject({ code: "cancelled" });
     clearInterval(timer);
     stop();
-    expect(report.done).toBe(0);
-    expect(report.refused[0]).toMatchObject({ code: "cancelled" });
+    expect(bureau()).toHaveLength(13);
+    const [parcel] = await listParcels(engine);
+    expect(parcel).toMatchObject({ state: "paused", provenAt: null });
+    expect(await cancelSending(engine, { parcel: "Season 12" })).toMatchObject({ words: expect.stringContaining("is gone") });
     expect(fs.readdirSync(disk())).toEqual([]);
     expect(bureau()).toHaveLength(13);
     expect(await sendIt()).toMatchObject({ done: 13, refused: [] });
@@ -337,7 +340,7 @@ describe("a parcel", () => {
     fs.renameSync(disk(), disk("../away"));
     await expect(sendIt()).rejects.toMatchObject({ code: "depot-gone" });
     expect(bureau()).toHaveLength(12);
-    expect((await depotsView(engine)).depots).toMatchObject([{ there: false }]);
+    expect((await depotsView(engine)).depots).toMatchObject([{ state: "away" }]);
     fs.renameSync(disk("../away"), disk());
     expect(await sendIt()).toMatchObject({ refused: [] });
   });

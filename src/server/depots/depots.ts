@@ -2,70 +2,97 @@ import { createHash } from "node:crypto";
 import { type ParcelThingJson, type ParcelThings, parcelThings } from "@/contract/parcel";
 import { rawToJson } from "@/contract/raw-json";
 import { pathInManifest, readManifest, tagManifestFile, thingsFile } from "@/core/depots/bagit";
-import { joinRaw, type Raw, rawFromText, shownName } from "@/core/names/raw";
-import { Problem, unlessProblem } from "@/core/problem";
-import { type DepotRecord, type ParcelRecord, readRecords, type VerdictRecord } from "../db/record";
+import { joinRaw, type Raw, rawFromText, shownName, textOfRaw } from "@/core/names/raw";
+import { asProblem, Problem, unlessProblem } from "@/core/problem";
+import { type DepotRecord, type ParcelRecord, readRecord, readRecords, type VerdictRecord } from "../db/record";
 import type { Engine, Reading } from "../engine";
 import { type Item, itemById, liesAbout } from "../survey/items";
-import { addressIn } from "./address";
+import { addressIn, shownAddress } from "./address";
+import { foundRows } from "./found-rows";
 import { storeAt } from "./kinds/kinds";
-import { type DepotAddress, type DepotStore, readWhole } from "./store";
+import { type Capacity, type DepotAddress, type DepotStore, readWhole } from "./store";
 
 export interface Depot {
   id: string;
   title: string;
+  record: DepotRecord;
   address: DepotAddress;
+  /** Where it lies, for the person to read. */
+  location: string;
   store: DepotStore;
 }
 
-/** A depot, and how it is just now. */
+/** A depot, and how it is just now: what stands in the way of reaching it, or what it holds. */
 export interface DepotNow extends Depot {
-  there: boolean;
-  free?: number;
+  problem?: Problem;
+  capacity: Capacity;
 }
 
 export interface Parcel extends ParcelRecord {
   id: string;
+  /** It lies in a depot, and was not sent from here. */
+  found?: true;
 }
 
 export function depots(engine: Engine): Depot[] {
-  return [...readRecords<DepotRecord>(engine.db, "depot")].map(([id, depot]) => {
-    const address = addressIn(depot);
-    return { id, title: depot.title, address, store: storeAt(address, engine.disk) };
+  return [...readRecords<DepotRecord>(engine.db, "depot")].map(([id, record]) => {
+    const address = addressIn(engine, id, record);
+    const location = shownAddress(record, address);
+    return { id, title: record.title, record, address, location, store: storeAt(address, engine.disk) };
   });
 }
 
-export function depotsNow(engine: Engine): Promise<DepotNow[]> {
-  return Promise.all(
-    depots(engine).map(async (depot) => {
-      const there = (await depot.store.state()) === "in reach";
-      return { ...depot, there, free: there ? await depot.store.capacity() : undefined };
-    }),
-  );
+export const depotTitle = (engine: Reading, id: string | null | undefined): string =>
+  (id && readRecord<DepotRecord>(engine.db, `depot:${id}`)?.title) || "a depot no longer listed";
+
+/** Longer than this nobody waits to hear whether a depot answers; milliseconds. */
+const mostWaited = 4000;
+
+/** How a depot is just now. One that does not answer soon is told as such. */
+export async function depotNow(depot: Depot): Promise<DepotNow> {
+  const slow = new Problem("depot-gone", { place: depot.title, detail: "it does not answer" });
+  const late = new Promise<Capacity>((_, reject) => setTimeout(() => reject(slow), mostWaited).unref());
+  const asked = depot.store.reach().then(() => depot.store.capacity());
+  asked.catch(() => {});
+  try {
+    return { ...depot, capacity: await Promise.race([asked, late]) };
+  } catch (error) {
+    return { ...depot, problem: asProblem(error), capacity: {} };
+  }
 }
 
-/** A depot by id, title or folder; a problem where there is none, or where its folder is gone and it is needed. */
+export const depotsNow = (engine: Engine): Promise<DepotNow[]> => Promise.all(depots(engine).map(depotNow));
+
+/** A depot by id, title or location; a problem where there is none. */
 export function depotMeant(engine: Engine, named: string): Depot {
   const all = depots(engine);
   const depot =
     all.find((d) => d.id === named) ??
     all.find((d) => d.title === named) ??
-    all.find((d) => shownName(d.address.folder) === named);
+    all.find((d) => d.location === named || d.location === `${named}/`);
   if (!depot) throw new Problem("unknown-depot", { place: named });
   return depot;
 }
 
+/** The same; a problem, too, where it is not in reach. */
 export async function depotInReach(engine: Engine, named: string): Promise<Depot> {
   const depot = depotMeant(engine, named);
-  if ((await depot.store.state()) !== "in reach")
-    throw new Problem("depot-gone", { place: depot.title, detail: `${shownName(depot.address.folder)} is not there` });
+  await depot.store.reach();
   return depot;
 }
 
+export function parcelById(engine: Reading, id: string): Parcel | undefined {
+  const parcel = readRecord<ParcelRecord>(engine.db, `parcel:${id}`);
+  return parcel ? { ...parcel, id } : undefined;
+}
+
+/** All parcels, those found in depots too; the latest first. */
 export function parcels(engine: Reading): Parcel[] {
-  return [...readRecords<ParcelRecord>(engine.db, "parcel")]
-    .map(([id, parcel]) => ({ ...parcel, id }))
-    .sort((a, b) => b.madeAt - a.madeAt);
+  const found = foundRows(engine.db).map(
+    ({ parcel, at, ...row }): Parcel => ({ ...row, id: parcel, state: "sent", madeAt: at, found: true }),
+  );
+  const own = [...readRecords<ParcelRecord>(engine.db, "parcel")].map(([id, parcel]): Parcel => ({ ...parcel, id }));
+  return [...own, ...found].sort((a, b) => b.madeAt - a.madeAt);
 }
 
 /** A parcel by its id, its title or its folder; also a bag that lies in a depot and is in no record of ours. */
@@ -85,7 +112,7 @@ async function strangerMeant(engine: Engine, named: string): Promise<Parcel | un
     const entries = await unlessProblem(() => store.list("" as Raw));
     const found = entries?.find(({ name, type }) => type === "folder" && shownName(name) === named);
     if (found && (await store.stat(joinRaw(found.name, rawFromText("bagit.txt")))))
-      return { id: "", title: named, depot: id, state: "sent", madeAt: 0, bag: found.name };
+      return { id: "", title: named, depot: id, state: "sent", madeAt: 0, bag: found.name, found: true };
   }
   return undefined;
 }
@@ -169,6 +196,7 @@ async function payloadOf(engine: Reading, bag: Bag): Promise<ParcelThings> {
   if (damaged.length > 0) throw new Problem("parcel-damaged", { place: title, detail: "its manifest cannot be read" });
   const mtimeNs = String(BigInt(engine.now()) * 1_000_000n);
   const things = new Map<string, Map<string, ParcelThingJson["entries"][number]>>();
+  const sizes = await sizesIn(bag);
   for (const [written, sha256] of sums) {
     const payload = pathInManifest(written);
     const [data, first, ...rest] = payload.split("/");
@@ -180,7 +208,7 @@ async function payloadOf(engine: Reading, bag: Bag): Promise<ParcelThings> {
       const rel = rest.slice(0, n).join("/");
       if (!entries.has(rel)) entries.set(rel, { rel: textToJson(rel), type: "folder", mode: 0o755, mtimeNs, bytes: 0 });
     }
-    const bytes = (await bag.depot.store.stat(bag.at(payload)))?.bytes ?? 0;
+    const bytes = sizes.get(payload) ?? 0;
     entries.set(rest.join("/"), { rel: textToJson(rest.join("/")), type: "file", mode: 0o644, mtimeNs, bytes, payload, sha256 });
   }
   return {
@@ -194,6 +222,20 @@ async function payloadOf(engine: Reading, bag: Bag): Promise<ParcelThings> {
       entries: [...entries.values()],
     })),
   };
+}
+
+/** The bytes of each file in a bag, by its path there. */
+export async function sizesIn(bag: Bag): Promise<Map<string, number>> {
+  const sizes = new Map<string, number>();
+  const look = async (folder: string): Promise<void> => {
+    for (const { name, type, bytes } of await bag.depot.store.list(bag.at(folder))) {
+      const path = `${folder}/${textOfRaw(name) ?? shownName(name)}`;
+      if (type === "folder") await look(path);
+      else if (type === "file") sizes.set(path, bytes);
+    }
+  };
+  await look("data");
+  return sizes;
 }
 
 const textToJson = (text: string) => rawToJson(rawFromText(text));

@@ -56,7 +56,10 @@ export interface KnownDrive {
 }
 
 /** Where a drive is mounted now, if it is plugged in; `other` where only our file is there, on another file system. */
-export function findDrive(account: Pick<Account, "root" | "sample">, { mark, uuid }: KnownDrive): { drive?: Drive; other?: Drive } {
+export function findDrive(
+  account: Pick<Account, "root" | "sample">,
+  { mark, uuid }: KnownDrive,
+): { drive?: Drive; other?: Drive } {
   const ours = drives(account).filter(({ point }) => markOn(point) === mark);
   const drive = ours.find((one) => one.uuid === uuid);
   return drive ? { drive } : { other: ours[0] };

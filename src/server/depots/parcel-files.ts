@@ -1,5 +1,9 @@
+import type { ParcelThingJson } from "@/contract/parcel";
+import { type Raw, rawFromBytes } from "@/core/names/raw";
+import { asProblem, type ProblemCode, type ProblemFacts } from "@/core/problem";
 import type { Db } from "../db/db";
 import { prepared } from "../db/prepared";
+import { bytes } from "../disk/disk";
 
 /** How far a file of a parcel is: it waits, lies in the depot, or was read back from there and is the same. */
 export type FileState = "waiting" | "written" | "proven";
@@ -11,9 +15,54 @@ export interface ParcelFile {
   bytes: number;
   state: FileState;
   sha256: string | null;
+  /** The state of the original when it was read. */
+  seen: string | null;
+  /** How often it was given back otherwise than sent. */
+  tries: number;
 }
 
-/** The files of one parcel, as the record knows them. */
+export interface Said {
+  code: ProblemCode;
+  facts: ProblemFacts;
+}
+
+/** A thing of a parcel, as far as it is packed. */
+export interface PackedThing {
+  item: string;
+  payload: string;
+  /** What it is called, and the folder that it lay in; null where it is left out. */
+  name: Raw | null;
+  folder: Raw | null;
+  state: string | null;
+  /** All that is in it; of files, where they go. */
+  entries: ParcelThingJson["entries"] | null;
+  problem: Said | null;
+}
+
+/** A thing that goes along. */
+export type AwaitedThing = Omit<PackedThing, "name" | "folder" | "problem"> & { name: Raw; folder: Raw };
+
+interface StoredThing {
+  item: string;
+  payload: string;
+  name: Buffer | null;
+  folder: Buffer | null;
+  state: string | null;
+  entries: string | null;
+  problem: string | null;
+}
+
+/** How many files are how far, and bytes likewise. */
+export interface HowFar {
+  files: number;
+  bytes: number;
+  written: number;
+  writtenBytes: number;
+  proven: number;
+  provenBytes: number;
+}
+
+/** The things and files of one parcel, as the record knows them. */
 export class ParcelFiles {
   constructor(
     private readonly db: Db,
@@ -23,44 +72,133 @@ export class ParcelFiles {
   all(): ParcelFile[] {
     return prepared<[string], ParcelFile>(
       this.db,
-      "SELECT path, item, bytes, state, sha256 FROM parcel_file WHERE parcel = ? ORDER BY path",
+      "SELECT path, item, bytes, state, sha256, seen, tries FROM parcel_file WHERE parcel = ? ORDER BY path",
     ).all(this.parcel);
   }
 
-  /** The files of a thing that is about to be sent. */
-  await(item: string, files: readonly { path: string; bytes: number }[]): void {
-    const add = prepared<[string, string, string, number]>(
+  of(item: string): ParcelFile[] {
+    return prepared<[string, string], ParcelFile>(
       this.db,
-      "INSERT INTO parcel_file (parcel, path, item, bytes, state) VALUES (?, ?, ?, ?, 'waiting')",
-    );
-    this.db.transaction(() => {
-      for (const { path, bytes } of files) add.run(this.parcel, path, item, bytes);
+      "SELECT path, item, bytes, state, sha256, seen, tries FROM parcel_file WHERE parcel = ? AND item = ? ORDER BY path",
+    ).all(this.parcel, item);
+  }
+
+  howFar(): HowFar {
+    return prepared<[string], HowFar>(
+      this.db,
+      `SELECT count(*) AS files, coalesce(sum(bytes), 0) AS bytes,
+         coalesce(sum(state <> 'waiting'), 0) AS written, coalesce(sum(iif(state <> 'waiting', bytes, 0)), 0) AS writtenBytes,
+         coalesce(sum(state = 'proven'), 0) AS proven, coalesce(sum(iif(state = 'proven', bytes, 0)), 0) AS provenBytes
+       FROM parcel_file WHERE parcel = ?`,
+    ).get(this.parcel)!;
+  }
+
+  /** How many things are how far: looked at, all of whose files lie in the depot, and were read back. */
+  thingsHowFar(): { packed: number; sent: number; readBack: number } {
+    return prepared<[string], { packed: number; sent: number; readBack: number }>(
+      this.db,
+      `SELECT count(*) AS packed, coalesce(sum(waiting = 0), 0) AS sent, coalesce(sum(unproven = 0), 0) AS readBack FROM (
+         SELECT thing.item, coalesce(sum(file.state = 'waiting'), 0) AS waiting, coalesce(sum(file.state <> 'proven'), 0) AS unproven
+         FROM parcel_thing AS thing LEFT JOIN parcel_file AS file ON file.parcel = thing.parcel AND file.item = thing.item
+         WHERE thing.parcel = ? AND thing.entries IS NOT NULL GROUP BY thing.item)`,
+    ).get(this.parcel)!;
+  }
+
+  things(): PackedThing[] {
+    const rawOf = (value: Buffer | null) => value && rawFromBytes(value);
+    return prepared<[string], StoredThing>(
+      this.db,
+      "SELECT item, payload, name, folder, state, entries, problem FROM parcel_thing WHERE parcel = ? ORDER BY payload",
+    )
+      .all(this.parcel)
+      .map(({ name, folder, entries, problem, ...thing }) => ({
+        ...thing,
+        name: rawOf(name),
+        folder: rawOf(folder),
+        entries: entries === null ? null : JSON.parse(entries),
+        problem: problem === null ? null : JSON.parse(problem),
+      }));
+  }
+
+  /**
+   * A thing that goes with it, with all its files. What is there of it already, in the same state of its original, stays as
+   * far as it is; answers the paths of files that no longer belong to it.
+   */
+  await(thing: AwaitedThing, files: readonly { path: string; bytes: number; seen: string }[]): string[] {
+    const { db, parcel } = this;
+    return db.transaction(() => {
+      prepared<[string, string, string, Buffer, Buffer, string | null, string]>(
+        db,
+        `INSERT OR REPLACE INTO parcel_thing (parcel, item, payload, name, folder, state, entries, problem)
+         VALUES (?, ?, ?, ?, ?, ?, ?, NULL)`,
+      ).run(
+        parcel,
+        thing.item,
+        thing.payload,
+        bytes(thing.name),
+        bytes(thing.folder),
+        thing.state,
+        JSON.stringify(thing.entries),
+      );
+      const before = new Map(this.of(thing.item).map((file) => [file.path, file]));
+      const add = prepared<[string, string, string, number, string]>(
+        db,
+        `INSERT OR REPLACE INTO parcel_file (parcel, path, item, bytes, state, sha256, seen, tries)
+         VALUES (?, ?, ?, ?, 'waiting', NULL, ?, 0)`,
+      );
+      for (const { path, bytes, seen } of files) {
+        if (before.get(path)?.seen !== seen) add.run(parcel, path, thing.item, bytes, seen);
+        before.delete(path);
+      }
+      const gone = [...before.keys()];
+      const drop = prepared<[string, string]>(db, "DELETE FROM parcel_file WHERE parcel = ? AND path = ?");
+      for (const path of gone) drop.run(parcel, path);
+      return gone;
     })();
   }
 
-  written(sums: ReadonlyMap<string, string>): void {
-    const mark = prepared<[string, string, string]>(
+  /** Files lie in the depot, or were read back. */
+  mark(state: "written" | "proven", sums: Iterable<readonly [path: string, sha256: string]>): void {
+    const mark = prepared<[string, string, string, string]>(
       this.db,
-      "UPDATE parcel_file SET state = 'written', sha256 = ? WHERE parcel = ? AND path = ?",
+      "UPDATE parcel_file SET state = ?, sha256 = ? WHERE parcel = ? AND path = ?",
     );
     this.db.transaction(() => {
-      for (const [path, sum] of sums) mark.run(sum, this.parcel, path);
+      for (const [path, sum] of sums) mark.run(state, sum, this.parcel, path);
     })();
   }
 
-  proven(paths: Iterable<string>): void {
-    const mark = prepared<[string, string]>(
+  /** Files that are to be sent once more; `again`: as they were given back otherwise. */
+  wait(paths: Iterable<string>, again = false): void {
+    const mark = prepared<[number, string, string]>(
       this.db,
-      "UPDATE parcel_file SET state = 'proven' WHERE parcel = ? AND path = ? AND state = 'written'",
+      "UPDATE parcel_file SET state = 'waiting', tries = tries + ? WHERE parcel = ? AND path = ?",
     );
     this.db.transaction(() => {
-      for (const path of paths) mark.run(this.parcel, path);
+      for (const path of paths) mark.run(again ? 1 : 0, this.parcel, path);
     })();
   }
 
-  /** A thing that does not go with it, or all of them. */
-  forget(item?: string): void {
-    if (item === undefined) prepared<[string]>(this.db, "DELETE FROM parcel_file WHERE parcel = ?").run(this.parcel);
-    else prepared<[string, string]>(this.db, "DELETE FROM parcel_file WHERE parcel = ? AND item = ?").run(this.parcel, item);
+  /** A thing does not go with it, and why: its files are no longer known. */
+  leaveOut(item: string, payload: string, thrown: unknown): void {
+    const { code, facts } = asProblem(thrown);
+    this.db.transaction(() => {
+      prepared<[string, string, string, string]>(
+        this.db,
+        "INSERT OR REPLACE INTO parcel_thing (parcel, item, payload, state, entries, problem) VALUES (?, ?, ?, NULL, NULL, ?)",
+      ).run(this.parcel, item, payload, JSON.stringify({ code, facts }));
+      prepared<[string, string]>(this.db, "DELETE FROM parcel_file WHERE parcel = ? AND item = ?").run(this.parcel, item);
+    })();
+  }
+
+  /** A thing that is no longer to be sent. */
+  drop(item: string): void {
+    for (const table of ["parcel_thing", "parcel_file"])
+      prepared<[string, string]>(this.db, `DELETE FROM ${table} WHERE parcel = ? AND item = ?`).run(this.parcel, item);
+  }
+
+  forget(): void {
+    for (const table of ["parcel_thing", "parcel_file"])
+      prepared<[string]>(this.db, `DELETE FROM ${table} WHERE parcel = ?`).run(this.parcel);
   }
 }

@@ -2,7 +2,7 @@ import type { ParcelRestoreInput } from "@/contract/depots";
 import type { FolderRef } from "@/contract/folders";
 import type { ReportJson } from "@/contract/items";
 import type { ParcelThingJson } from "@/contract/parcel";
-import { rawFromJson } from "@/contract/raw-json";
+import { rawFromJson, rawToJson } from "@/contract/raw-json";
 import type { ParcelRef, TreeEntry } from "@/core/ledger/shapes";
 import type { Plan, Step } from "@/core/ledger/step";
 import { shownPlace } from "@/core/ledger/step-type";
@@ -18,6 +18,8 @@ import { folderMeant } from "../folders";
 import { homeRoots } from "../homes/homes";
 import { namedFolder } from "../named-folder";
 import { newItemId } from "../survey/items";
+import { layOf } from "./address";
+import { distinctNames, entryPath } from "./browse";
 import { bagOf, isAsSent, parcelMeant, thingsIn } from "./depots";
 
 /**
@@ -37,9 +39,11 @@ async function planRestore(engine: Engine, input: ParcelRestoreInput): Promise<P
   const { account, disk } = engine;
   const parcel = await parcelMeant(engine, input.parcel);
   const bag = await bagOf(engine, parcel);
-  const ref: ParcelRef = { depot: bag.depot.id, lay: bag.depot.address.folder, name: bag.folder };
-  namedFolder(engine, bag.depot.address.folder);
-  const { things } = await thingsIn(engine, bag);
+  const { address } = bag.depot;
+  const ref: ParcelRef = { depot: bag.depot.id, lay: layOf(address), name: bag.folder };
+  if (address.kind !== "cloud" && address.folder !== undefined) namedFolder(engine, address.folder);
+  const all = (await thingsIn(engine, bag)).things;
+  const { things, missing } = input.names ? named(all, input.names) : { things: all, missing: [] };
   const into = input.into === undefined ? undefined : newFolder(engine, input.into);
   if (into === undefined && !(await isAsSent(bag, parcel))) throw new Problem("parcel-stranger", { place: parcel.title });
   const programs = things.flatMap(programsIn);
@@ -50,7 +54,10 @@ async function planRestore(engine: Engine, input: ParcelRestoreInput): Promise<P
   const made = new Set<Raw>();
   const taken = new Set<Raw>();
   const steps: Step[] = into === undefined ? [] : [{ type: "make-folder", folder: into, named: true }];
-  const left: Plan["left"] = [];
+  const left: Plan["left"] = missing.map((name) => {
+    const { code, message } = new Problem("not-in-parcel", { name, place: parcel.title });
+    return { name, code, why: message };
+  });
   for (const thing of things) {
     const wanted = rawFromJson(thing.name);
     if (!isName(wanted))
@@ -79,6 +86,44 @@ async function planRestore(engine: Engine, input: ParcelRestoreInput): Promise<P
     },
     steps,
     left,
+  };
+}
+
+/** Of the things of a parcel those that are named, and of others the files and folders in them; and the names of what is not there. */
+function named(things: ParcelThingJson[], names: string[]): { things: ParcelThingJson[]; missing: string[] } {
+  const wanted = new Set(names.map((name) => name.replace(/\/+$/, "")));
+  const missing = new Set(wanted);
+  const shown = distinctNames(things.map((thing) => shownName(rawFromJson(thing.name))));
+  const found = things.flatMap((thing, n): ParcelThingJson[] => {
+    const roots = thing.entries.filter((entry) => wanted.has(entryPath(shown[n]!, entry)));
+    for (const entry of roots) missing.delete(entryPath(shown[n]!, entry));
+    const inOther = (rel: Raw) => roots.some((root) => isBelow(rawFromJson(root.rel), rel));
+    return roots.flatMap((root) => {
+      const rel = rawFromJson(root.rel);
+      if (rel === "") return [thing];
+      if (inOther(rel)) return [];
+      return [part(thing, rel)];
+    });
+  });
+  return { things: found, missing: [...missing] };
+}
+
+const isBelow = (folder: Raw, rel: Raw) => rel !== folder && (folder === "" || rel.startsWith(`${folder}/`));
+
+/** A part of a thing as a thing of its own: what lies at `rel` in it, and below. */
+function part(thing: ParcelThingJson, rel: Raw): ParcelThingJson {
+  const above = rel.includes("/") ? folderOf(rel) : ("" as Raw);
+  const folder = joinRaw(rawFromJson(thing.folder), rawFromJson(thing.name));
+  return {
+    item: "",
+    name: rawToJson(nameOf(rel)),
+    folder: rawToJson(above === "" ? folder : joinRaw(folder, above)),
+    position: null,
+    entries: thing.entries.flatMap((entry) => {
+      const own = rawFromJson(entry.rel);
+      if (own !== rel && !isBelow(rel, own)) return [];
+      return [{ ...entry, rel: rawToJson(own.slice(rel.length + 1) as Raw) }];
+    }),
   };
 }
 

@@ -1,76 +1,46 @@
 import type { SendInput } from "@/contract/depots";
 import type { ReportJson } from "@/contract/items";
-import { bagName, payloadName } from "@/core/depots/bagit";
-import type { Plan } from "@/core/ledger/step";
-import type { SendStep } from "@/core/ledger/steps/send";
-import type { Raw } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
-import { perform } from "../act";
-import { readPosition } from "../db/record";
-import { scanTree } from "../disk/tree";
 import type { Engine } from "../engine";
-import { gentle } from "../jobs/gentle";
-import { trashSteps } from "../ledger/trash-place";
-import { thingsOf } from "../survey/items";
 import { collectedIn, depotInReach, parcelMeant } from "./depots";
+import { sendingRow } from "./sending-row";
 
 /**
- * Sends a parcel to a depot: packed, sent, read back, checksums compared; only then each original goes to the trash. One
- * act: undone, the originals are back, and the parcel stays in its depot.
+ * Sends a parcel to a depot, or goes on with it: packed, sent, read back, checksums compared; only then each original goes to
+ * the trash, as one act: undone, the originals are back, and the parcel stays in its depot. Waits until that is done, or
+ * without `wait` only until it is under way.
  */
 export async function send(engine: Engine, input: SendInput): Promise<ReportJson> {
   const parcel = await parcelMeant(engine, input.parcel);
-  // Each byte is read twice: once to copy it, once from the depot.
-  let bytes = 0;
-  for (const item of collectedIn(engine, parcel.id)) bytes += await bytesIn(engine, item.path);
-  return perform(engine, `Sending “${parcel.title}”`, () => planSend(engine, input), {
-    trial: input.dryRun,
-    bytes: 2 * bytes,
-    parcel: parcel.id,
-  });
+  const row = sendingRow(engine.db, parcel.id);
+  if (parcel.state === "sent" && !row) throw new Problem("unknown-parcel", { name: `${parcel.title} still to be sent` });
+  if (input.depot === undefined && !row) throw new Problem("unknown-depot", {});
+  const depot = await depotInReach(engine, input.depot ?? row!.depot);
+  const things = collectedIn(engine, parcel.id).length;
+  if (things === 0 && !row) throw new Problem("parcel-empty", { name: parcel.title });
+  const said = (words: string): ReportJson => ({ entry: null, act: "send", words, done: things, refused: [] });
+  const what = `${engine.words().counted(things, "thing")} to ${depot.title} in the parcel “${parcel.title}”`;
+  if (input.dryRun) return said(`Archived ${what}`);
+  const arrival = engine.sendings.arrival(parcel.id);
+  // Who does not wait is told by the view.
+  arrival.catch(() => {});
+  engine.sendings.begin(parcel.id, depot.id);
+  return input.wait === false ? said(`On their way: ${what}`) : arrival;
 }
 
-async function planSend(engine: Engine, input: SendInput): Promise<Plan> {
-  const parcel = await parcelMeant(engine, input.parcel);
-  if (parcel.state === "sent") throw new Problem("unknown-parcel", { name: `${parcel.title} still to be sent` });
-  const depot = await depotInReach(engine, input.depot);
-  const items = collectedIn(engine, parcel.id);
-  if (items.length === 0) throw new Problem("parcel-empty", { name: parcel.title });
-  const taken = new Set((await depot.store.list("" as Raw)).map(({ name }) => name));
-  const packed = new Set<string>();
-  const step: SendStep = {
-    type: "send",
-    parcel: parcel.id,
-    title: parcel.title,
-    depot: depot.id,
-    depotTitle: depot.title,
-    bag: bagName(parcel.title, (name) => taken.has(name)),
-    madeAt: new Date(engine.now()).toISOString(),
-    things: items.map((item) => ({
-      item: item.id,
-      from: item.path,
-      payload: payloadName(item.name, packed),
-      identity: item.identity,
-      position: readPosition(engine.db, item.id),
-    })),
-  };
-  return {
-    act: "send",
-    words: (done) => {
-      const things = thingsOf(done, ["trash"], (n) => engine.words().counted(n, "thing"));
-      return `Archived ${things} to ${depot.title} in the parcel “${parcel.title}”`;
-    },
-    steps: [step, ...trashSteps(engine, items, 0)],
-    left: [],
-  };
+/** Stops a parcel where it is on its way; sending goes on from there. */
+export async function pauseSending(engine: Engine, { parcel: named }: { parcel: string }): Promise<{ words: string }> {
+  const parcel = await parcelMeant(engine, named);
+  if (!sendingRow(engine.db, parcel.id)) throw new Problem("not-on-its-way", { name: parcel.title });
+  await engine.sendings.pauseParcel(parcel.id);
+  return { words: `“${parcel.title}” is paused; it goes on from where it stopped` };
 }
 
-/** The bytes of all files in a thing, as far as they can be counted. */
-async function bytesIn(engine: Engine, path: Raw): Promise<number> {
-  try {
-    return (await scanTree(engine.disk, path, gentle())).reduce((sum, entry) => sum + entry.bytes, 0);
-  } catch (error) {
-    if (error instanceof Problem) return 0;
-    throw error;
-  }
+/** Stops a parcel and takes away what was sent of it. Every original lies where it lay. */
+export async function cancelSending(engine: Engine, { parcel: named }: { parcel: string }): Promise<{ words: string }> {
+  const parcel = await parcelMeant(engine, named);
+  if (!sendingRow(engine.db, parcel.id) || parcel.state === "sent") throw new Problem("not-on-its-way", { name: parcel.title });
+  const gone = await engine.sendings.cancelParcel(parcel.id);
+  const rest = gone ? "what was sent of it is gone from the depot" : "what was sent of it goes once the depot is in reach";
+  return { words: `“${parcel.title}” is not sent; ${rest}, and everything lies where it lay` };
 }

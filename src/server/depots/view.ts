@@ -1,62 +1,218 @@
-import type { DepotsView, ParcelView } from "@/contract/views";
-import { joinRaw, type Raw, rawFromText, shownName } from "@/core/names/raw";
-import { unlessProblem } from "@/core/problem";
-import { realFolder } from "../disk/around";
+import path from "node:path";
+import type { DepotsView, DepotView, ParcelView, ProposalView } from "@/contract/views";
+import { Problem } from "@/core/problem";
+import { sampleDrives } from "@/standins/drive/drives";
 import type { Engine } from "../engine";
-import { depotsNow, type Parcel, parcels, parcelsWaiting } from "./depots";
-import { showParcel } from "./list";
+import type { Item } from "../survey/items";
+import { bytesOf } from "./arrived";
+import { lastCheck } from "./checks";
+import { collectedIn, type DepotNow, depotTitle, type Parcel, parcels } from "./depots";
+import { sampleBase } from "./drives";
+import { depotState, parcelJson, parcelState, placeOf } from "./list";
+import { ParcelFiles, type Said } from "./parcel-files";
+import { proposalTitle, proposed } from "./propose";
+import { type SendingRow, sendingRow, sendingRows } from "./sending-row";
+import { sampleCloud } from "./standins";
+import { depotsSeen } from "./watch";
 
-/** Depots as vessels, and parcels: those being collected, and those that were sent. */
+/** Depots as vessels, and parcels: those being collected or on their way, and those that arrived. */
 export async function depotsView(engine: Engine): Promise<DepotsView> {
-  const words = engine.words();
-  const all = await depotsNow(engine);
-  const titles = new Map(all.map((d) => [d.id, d.title]));
-  const sent = parcels(engine).filter((parcel) => parcel.state === "sent");
-  const waiting = parcelsWaiting(engine).map(({ parcel, items }): ParcelView => {
-    const bytes = items.reduce((sum, item) => sum + item.bytes, 0);
-    return {
-      id: parcel.id,
-      title: parcel.title,
-      state: "collecting",
-      words: `${words.counted(items.length, "thing")}, ${words.bytes(bytes)}; not sent yet, everything still lies where it was`,
-      things: items.map((item) => ({ id: item.id, name: item.label, size: words.bytes(item.bytes) })),
-    };
-  });
-  const base = engine.account.root.slice(0, engine.account.root.lastIndexOf("/")) as Raw;
-  const nearby = engine.account.sample ? realFolder(joinRaw(base, rawFromText("station-disk"))) : undefined;
+  const seen = await depotsSeen(engine);
+  const all = parcels(engine);
+  const sent = all.filter((parcel) => parcel.state === "sent");
+  const waiting = all
+    .filter((parcel) => parcel.state === "collecting")
+    .map((parcel) => ({ parcel, items: collectedIn(engine, parcel.id), row: sendingRow(engine.db, parcel.id) }))
+    .filter(({ items, row }) => items.length > 0 || (row && row.state !== "cancelled"));
   return {
-    depots: all.map((depot) => {
-      const here = sent.filter((parcel) => parcel.depot === depot.id);
-      const used = here.reduce((sum, parcel) => sum + (parcel.bytes ?? 0), 0);
-      const whole = used + (depot.free ?? 0);
-      return {
-        id: depot.id,
-        title: depot.title,
-        folder: shownName(depot.address.folder),
-        there: depot.there,
-        free: depot.free === undefined ? undefined : words.bytes(depot.free),
-        freeBytes: depot.free,
-        used: here.map((parcel) => ({ title: parcel.title, share: whole > 0 ? (parcel.bytes ?? 0) / whole : 0 })),
-      };
-    }),
-    waiting,
-    sent: await Promise.all(sent.map((parcel) => sentView(engine, parcel, titles))),
-    suggestion: nearby && !all.some((d) => d.address.folder === nearby) ? shownName(nearby) : undefined,
+    depots: seen.map((depot) => depotView(engine, depot, sent)),
+    waiting: waiting.map(({ parcel, items, row }) => waitingView(engine, parcel, items, row)),
+    sent: sent.map((parcel) => sentView(engine, parcel)),
+    proposals: proposalViews(engine),
+    drives: engine.account.sample
+      ? sampleDrives(sampleBase(engine.account)).map(({ name, pluggedIn, point }) => ({ name, pluggedIn, point }))
+      : [],
+    suggestions: suggestions(engine, seen),
   };
 }
 
-async function sentView(engine: Engine, parcel: Parcel, titles: Map<string, string>): Promise<ParcelView> {
+/** Where a sending stands still, why; where it waits, that and for how long. */
+function standing(engine: Engine, row: SendingRow): { words: string; problem?: Said } {
   const words = engine.words();
-  const depot = titles.get(parcel.depot ?? "");
-  const content = await unlessProblem(() => showParcel(engine, { parcel: parcel.id }));
-  const what = `${words.counted(parcel.things ?? 0, "thing")}, ${words.counted(parcel.files ?? 0, "file")}, ${words.bytes(parcel.bytes ?? 0)}`;
+  const { running, rate, waitsUntil, waitsFor } = engine.sendings.underWay(row.parcel);
+  const far = new ParcelFiles(engine.db, row.parcel).howFar();
+  if (row.state === "paused") return { words: "paused; it goes on from where it stopped" };
+  if (row.state === "failed") return { words: "stopped", problem: row.problem ?? undefined };
+  if (waitsUntil !== undefined && waitsFor) {
+    const left = Math.max(1000, waitsUntil - engine.now());
+    return { words: `it is tried again in ${words.duration(left)}`, problem: waitsFor };
+  }
+  if (!running) return { words: "it waits until the parcel before it has arrived" };
+  const left = 2 * far.bytes - far.writtenBytes - far.provenBytes;
+  const what = row.stage === "named" ? "being read back" : "being sent";
+  if (rate === undefined || rate === 0) return { words: what };
+  return { words: `${what}, ${words.bytes(rate)} a second, about ${words.duration((1000 * left) / rate)} left` };
+}
+
+function waitingView(engine: Engine, parcel: Parcel, items: Item[], row: SendingRow | undefined): ParcelView {
+  const words = engine.words();
+  const far = new ParcelFiles(engine.db, parcel.id);
+  const onItsWay = row && row.state !== "cancelled" ? row : undefined;
+  const bytes = (onItsWay && far.howFar().bytes) || bytesOf(engine, parcel.id);
+  const what = `${words.counted(items.length, "thing")}, ${words.bytes(bytes)}`;
+  const now = onItsWay && standing(engine, onItsWay);
+  const problem = now?.problem && new Problem(now.problem.code, now.problem.facts);
   return {
     id: parcel.id,
     title: parcel.title,
-    state: "sent",
-    depot,
-    words: `${what}; sent to ${depot ?? "a depot no longer listed"} ${parcel.sentAt ? words.ago(parcel.sentAt) : ""}, read back, every checksum the same`,
-    things: content?.things.map((t) => ({ name: t.name, size: words.bytes(t.bytes) })) ?? [],
-    bag: content?.bag ?? undefined,
+    state: parcelState(engine, parcel),
+    words: now ? `${what}; ${now.words}` : `${what}; not sent yet, everything still lies where it was`,
+    depot: onItsWay && { id: onItsWay.depot, title: depotTitle(engine, onItsWay.depot) },
+    ticks: onItsWay && { things: Math.max(items.length, far.thingsHowFar().packed), ...far.thingsHowFar(), letGo: 0 },
+    problem: problem && `${problem.title} ${problem.remedy}`,
+    asks: problem && asksFor(problem),
+    things: items.map((item) => ({ id: item.id, name: item.label, size: words.bytes(item.bytes) })),
+    bytes,
   };
+}
+
+const asksFor = ({ code }: Problem): ParcelView["asks"] =>
+  code === "sign-in-refused" || code === "sign-in-needed"
+    ? "sign-in"
+    : code === "certificate-changed" || code === "certificate-unknown"
+      ? "certificate"
+      : undefined;
+
+function sentView(engine: Engine, parcel: Parcel): ParcelView {
+  const words = engine.words();
+  const json = parcelJson(engine, parcel);
+  const check = lastCheck(engine.db, parcel.id);
+  const what = `${words.counted(parcel.things ?? 0, "thing")}, ${words.counted(parcel.files ?? 0, "file")}, ${words.bytes(parcel.bytes ?? 0)}`;
+  const since = parcel.found
+    ? "found there, not sent from here"
+    : `sent ${parcel.sentAt ? words.ago(parcel.sentAt) : ""}, read back, every checksum the same`;
+  return {
+    id: parcel.id,
+    title: parcel.title,
+    state: json.state,
+    words: `${what}; ${since}`,
+    depot: parcel.depot ? { id: parcel.depot, title: depotTitle(engine, parcel.depot) } : undefined,
+    things: [],
+    bytes: parcel.bytes ?? 0,
+    bag: placeOf(engine, parcel) ?? undefined,
+    checked: check ? words.ago(check.at) : undefined,
+    damaged: check?.damaged.slice(0, mostNamed),
+    found: parcel.found,
+  };
+}
+
+const mostNamed = 6;
+
+function depotView(engine: Engine, depot: DepotNow, sent: Parcel[]): DepotView {
+  const words = engine.words();
+  const { record, problem, capacity } = depot;
+  const here = sent.filter((parcel) => parcel.depot === depot.id).sort((a, b) => (a.sentAt ?? a.madeAt) - (b.sentAt ?? b.madeAt));
+  const held = here.reduce((sum, parcel) => sum + (parcel.bytes ?? 0), 0);
+  const row = sendingRows(engine.db).find((one) => one.depot === depot.id && one.state !== "cancelled");
+  const far = row && new ParcelFiles(engine.db, row.parcel).howFar();
+  const { free, total } = capacity;
+  const whole = total ?? (free === undefined ? 0 : free + held);
+  const share = (bytes: number) => (whole > 0 ? Math.min(1, bytes / whole) : 0);
+  const coming =
+    row && far ? { there: share(far.writtenBytes), whole: share(far.bytes || bytesOf(engine, row.parcel)) } : undefined;
+  const other = total === undefined || free === undefined ? 0 : Math.max(0, share(total - free - held) - (coming?.there ?? 0));
+  const parcelsIn = here.length === 0 ? "nothing of yours in it yet" : words.counted(here.length, "parcel");
+  const room =
+    free === undefined
+      ? "it does not say how much is free"
+      : total === undefined
+        ? `${words.bytes(free)} free`
+        : `${words.bytes(free)} of ${words.bytes(total)} free`;
+  return {
+    id: depot.id,
+    title: depot.title,
+    kind: record.kind,
+    standIn: isStandIn(engine, depot) || undefined,
+    location: depot.location,
+    state: depotState(depot),
+    words: problem ? `${away(record.kind, problem)}; ${parcelsIn}` : `${room}; ${parcelsIn}`,
+    free,
+    total,
+    layers: here.map(({ title, bytes }) => ({ title, share: share(bytes ?? 0) })),
+    other,
+    coming,
+    checks: record.checks ?? { on: record.kind !== "cloud" },
+    certificate: certificateOf(problem),
+  };
+}
+
+function away(kind: DepotView["kind"], problem: Problem): string {
+  switch (problem.code) {
+    case "sign-in-refused":
+      return "it does not accept the sign-in";
+    case "certificate-changed":
+      return "it shows another certificate than the one you accepted, so nothing goes there";
+    case "certificate-unknown":
+      return "nobody whom this computer trusts vouches for it";
+    case "depot-gone":
+      return kind === "drive"
+        ? "not plugged in"
+        : kind === "cloud"
+          ? (problem.facts.detail ?? "it does not answer")
+          : "it is not there";
+    default:
+      return problem.title;
+  }
+}
+
+function certificateOf(problem: Problem | undefined): DepotView["certificate"] {
+  if (problem?.code !== "certificate-changed" && problem?.code !== "certificate-unknown") return undefined;
+  return { sha256: problem.facts.name ?? "", words: problem.facts.detail ?? "" };
+}
+
+function isStandIn(engine: Engine, { record, location }: DepotNow): boolean {
+  if (!engine.account.sample) return false;
+  if (record.kind === "cloud") return sampleCloud(engine.account)?.url === record.url;
+  return location.startsWith(`${path.join(sampleBase(engine.account), "station-")}`);
+}
+
+const mostProposed = 500;
+
+function proposalViews(engine: Engine): ProposalView[] {
+  const words = engine.words();
+  return proposed(engine).map(({ proposal, items, bytes }) => {
+    const why =
+      proposal.kind === "project"
+        ? `a project that ended ${words.ago(proposal.endedAt)}`
+        : proposal.kind === "year"
+          ? `last changed in ${proposal.year}, and not decided about`
+          : "not changed since";
+    return {
+      id: proposal.id,
+      title: proposalTitle(proposal),
+      words: `${words.counted(items.length, "thing")}, ${words.bytes(bytes)}; ${why}`,
+      things: items
+        .slice(0, mostProposed)
+        .map((item) => ({ id: item.id, name: item.label, size: words.bytes(item.bytes), bytes: item.bytes })),
+      bytes,
+    };
+  });
+}
+
+/** What lies beside the sample account and could be added at once. */
+function suggestions(engine: Engine, seen: DepotNow[]): DepotsView["suggestions"] {
+  const { account } = engine;
+  if (!account.sample) return [];
+  const known = new Set(seen.map(({ location }) => location));
+  const cloud = sampleCloud(account);
+  const folder = path.join(sampleBase(account), "station-disk");
+  return [
+    ...(cloud && !known.has(cloud.url)
+      ? [{ location: cloud.url, words: "the station cloud, a stand-in", user: cloud.user, password: cloud.password }]
+      : []),
+    ...sampleDrives(sampleBase(account)).flatMap(({ pluggedIn, point, name }) =>
+      pluggedIn && !known.has(point) ? [{ location: point, words: `the ${name}, a stand-in` }] : [],
+    ),
+    ...(known.has(folder) ? [] : [{ location: folder, words: "a folder beside the sample account" }]),
+  ];
 }

@@ -48,7 +48,7 @@ export function canRun(word: string): string | undefined {
 }
 
 /** What Vuoto keeps in its data folder, and nothing else does. */
-const ownFiles = ["lock.sqlite", "server.json", "open.html", "sample"];
+const ownFiles = ["lock.sqlite", "server.json", "open.html", "sample", "sign-ins.json"];
 const ownFolders = ["pictures", "backups"];
 
 /**

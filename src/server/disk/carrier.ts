@@ -1,9 +1,10 @@
 import type { TreeEntry } from "@/core/ledger/shapes";
-import { folderOf, joinRaw, nameOf, type Raw, rawFromText, shownName } from "@/core/names/raw";
-import { Problem } from "@/core/problem";
-import { placeOnDisk, storeAt } from "../depots/kinds/kinds";
-import type { DepotAddress } from "../depots/store";
+import { folderOf, joinRaw, nameOf, type Raw, rawFromText, shownName, textOfRaw } from "@/core/names/raw";
+import { asProblem, Problem, type ProblemCode, type ProblemFacts } from "@/core/problem";
+import { placeOnDisk, storeAt, withStore } from "../depots/kinds/kinds";
+import { contentOf, type DepotAddress, type DepotStore } from "../depots/store";
 import type { Disk } from "./disk";
+import { diskProblem } from "./disk-problem";
 import type { Located } from "./statx";
 import {
   type Content,
@@ -52,14 +53,20 @@ interface Carriages {
   removeRest: { input: { path: Raw; copy: Raw }; answer: boolean };
   /** All entries of a thing, and its state. */
   scan: { input: { path: Raw }; answer: { tree: SeenEntry[]; state: string } };
-  /** Makes folders in a parcel, and writes files into it; answers the SHA-256 of each, in their order. */
-  pack: { input: { parcel: ParcelPlace; folders: string[]; files: PackedFile[] }; answer: string[] };
-  /** Writes small files of text into a parcel, and makes all of it durable. */
+  /** What lies in a parcel's folder, all of it, by its path there: the bytes of each file, and -1 for a folder. */
+  inventory: { input: { parcel: ParcelPlace }; answer: Map<string, number> };
+  /** Makes a parcel's folder, where it is not there, and folders in it; those above come first. */
+  fold: { input: { parcel: ParcelPlace; folders: string[] }; answer: null };
+  /** Writes files into a parcel; tells of each once it is there, or why it is not where that concerns the file alone. */
+  pack: { input: { parcel: ParcelPlace; files: PackedFile[] }; answer: null };
+  /** Writes small files of text into a parcel, each in the place of what was left of it, and makes all of it durable. */
   seal: { input: { parcel: ParcelPlace; texts: [path: string, text: string][] }; answer: null };
-  /** Reads files of a parcel back and compares them with their SHA-256; answers which differ. */
-  prove: { input: { parcel: ParcelPlace; sums: [path: string, sha256: string][] }; answer: string[] };
-  /** Takes what lies at a path in a parcel out of it. */
-  unpack: { input: { parcel: ParcelPlace; entry: string }; answer: null };
+  /** Reads files of a parcel back and compares them with their SHA-256; tells of each whether it is the same. */
+  prove: { input: { parcel: ParcelPlace; files: ProvenFile[] }; answer: null };
+  /** Takes what lies at paths in a parcel out of it. */
+  unpack: { input: { parcel: ParcelPlace; entries: string[] }; answer: null };
+  /** Gives a parcel its name. */
+  commit: { input: { parcel: ParcelPlace; bag: Raw }; answer: null };
 }
 
 /** A file that goes into a parcel, in the state in which it was seen, and its path there. */
@@ -67,6 +74,16 @@ export interface PackedFile {
   entry: SeenEntry;
   path: string;
 }
+
+/** A file of a parcel, and what it must be. */
+export interface ProvenFile {
+  path: string;
+  bytes: number;
+  sha256: string;
+}
+
+/** What became of a file that was carried: its checksum where it lies there, or was read back; or why it is not so. */
+export type FileTold = { path: string } & ({ sha256: string } | { problem: { code: ProblemCode; facts: ProblemFacts } });
 
 export type CarriageName = keyof Carriages;
 export type Carriage<N extends CarriageName> = Carriages[N];
@@ -80,12 +97,14 @@ export function writesTo<N extends CarriageName>(name: N, input: Carriage<N>["in
     case "copyThing":
     case "copyTree":
       return [(input as Carriage<"copyThing">["input"]).to];
+    case "fold":
     case "pack":
     case "seal":
+    case "commit":
     case "unpack": {
-      const { depot, folder } = (input as { parcel: ParcelPlace }).parcel;
-      const place = placeOnDisk(depot, folder);
-      return place === undefined ? [] : [place];
+      const { parcel, bag } = input as { parcel: ParcelPlace; bag?: Raw };
+      const places = [parcel.folder, ...(bag === undefined ? [] : [bag])];
+      return places.flatMap((name) => placeOnDisk(parcel.depot, name) ?? []);
     }
     case "removeCopied":
     case "removeMade":
@@ -119,16 +138,16 @@ export class Carrier implements Carrying {
   }
 
   /** What an entry of a tree holds: where it lies on this computer, or in a parcel. */
-  private contentIn(parcel: ParcelPlace | undefined): (entry: TreeEntry) => Content {
+  private contentIn(parcel: ParcelPlace | undefined, { signal }: Pace): (entry: TreeEntry) => Content {
     const { disk } = this;
     if (!parcel) return (entry) => contentOnDisk(disk, entry);
-    const store = storeAt(parcel.depot, disk);
-    return (entry) => store.read(joinRaw(parcel.folder, rawFromText(entry.payload!)));
+    const store = storeAt(parcel.depot, disk, signal);
+    return (entry) => store.read(joinRaw(parcel.folder, rawFromText(entry.payload!)), entry.bytes);
   }
 
   async copyTree({ tree, to, parcel }: Carriage<"copyTree">["input"], pace: Pace): Promise<Located> {
     const { disk } = this;
-    await verifyTree(disk, to, await copyTree(disk, tree, to, pace, this.contentIn(parcel)), pace);
+    await verifyTree(disk, to, await copyTree(disk, tree, to, pace, this.contentIn(parcel, pace)), pace);
     const identity = disk.identity(to);
     if (!identity) throw new Problem("vanished", { name: shownName(nameOf(to)) });
     return identity;
@@ -153,7 +172,7 @@ export class Carrier implements Carrying {
 
   async compare({ path, tree, parcel }: Carriage<"compare">["input"], pace: Pace): Promise<null> {
     const { disk } = this;
-    const held = this.contentIn(parcel);
+    const held = this.contentIn(parcel, pace);
     const name = shownName(nameOf(path));
     const there = new Map((await scanTree(disk, path, pace)).map((entry) => [entry.rel, entry]));
     const differs = new Problem("changed", { name });
@@ -188,41 +207,168 @@ export class Carrier implements Carrying {
     return { tree, state: stateOfTree(tree) };
   }
 
-  async pack({ parcel, folders, files }: Carriage<"pack">["input"], pace: Pace): Promise<string[]> {
-    const store = storeAt(parcel.depot, this.disk);
-    const at = (path: string) => joinRaw(parcel.folder, rawFromText(path));
-    for (const folder of folders) await store.makeFolder(folder === "" ? parcel.folder : at(folder));
-    const sums: string[] = [];
-    for (const { entry, path } of files) {
-      const { content, sum } = summing(contentOnDisk(this.disk, entry), pace);
-      await store.write(at(path), content, BigInt(entry.mtimeNs));
-      sums.push(sum());
-    }
-    return sums;
+  /** Opens the depot of a parcel for a while; on the way to another computer it is cut short where it is cancelled. */
+  private inParcel<T>(
+    { depot, folder }: ParcelPlace,
+    pace: Pace,
+    work: (store: DepotStore, at: (path: string) => Raw) => Promise<T>,
+  ): Promise<T> {
+    const at = (path: string) => (path === "" ? folder : joinRaw(folder, rawFromText(path)));
+    return withStore(depot, this.disk, (store) => work(store, at), pace.signal);
   }
 
-  async seal({ parcel, texts }: Carriage<"seal">["input"]): Promise<null> {
-    const store = storeAt(parcel.depot, this.disk);
-    const whole = async function* (text: string) {
-      yield Buffer.from(text);
+  inventory({ parcel }: Carriage<"inventory">["input"], pace: Pace): Promise<Map<string, number>> {
+    return this.inParcel(parcel, pace, async (store, at) => {
+      const found = new Map<string, number>();
+      let folders = [""];
+      while (folders.length > 0) {
+        const below: string[] = [];
+        await inLanes(folders, store.lanes, async (folder) => {
+          await pace.step(0);
+          for (const { name, type, bytes } of await store.list(at(folder))) {
+            const path = folder === "" ? textOf(name) : `${folder}/${textOf(name)}`;
+            found.set(path, type === "file" ? bytes : -1);
+            if (type === "folder") below.push(path);
+          }
+        });
+        folders = below;
+      }
+      return found;
+    });
+  }
+
+  async fold({ parcel, folders }: Carriage<"fold">["input"], pace: Pace): Promise<null> {
+    return this.inParcel(parcel, pace, async (store, at) => {
+      const make = async (folder: string) => {
+        await pace.step(0);
+        try {
+          await store.makeFolder(at(folder));
+        } catch (error) {
+          if (!(error instanceof Problem && error.code === "name-taken")) throw error;
+          if ((await store.stat(at(folder)))?.type !== "folder") throw error;
+        }
+      };
+      const depth = (folder: string) => (folder === "" ? 0 : folder.split("/").length);
+      for (let level = 0, left = folders; left.length > 0; level++) {
+        await inLanes(
+          left.filter((folder) => depth(folder) === level),
+          store.lanes,
+          make,
+        );
+        left = left.filter((folder) => depth(folder) > level);
+      }
+      return null;
+    });
+  }
+
+  async pack({ parcel, files }: Carriage<"pack">["input"], pace: Pace): Promise<null> {
+    return this.inParcel(parcel, pace, async (store, at) => {
+      await inLanes(files, store.lanes, async ({ entry, path }) => {
+        try {
+          pace.told?.({ path, sha256: await this.packFile(store, at(path), entry, pace) });
+        } catch (error) {
+          const problem = asOneOf(ofOneFile, diskProblem(error, { name: shownName(nameOf(entry.source ?? entry.rel)) }));
+          if (!problem) throw error;
+          pace.told?.({ path, problem: { code: problem.code, facts: problem.facts } });
+        }
+      });
+      return null;
+    });
+  }
+
+  private async packFile(store: DepotStore, to: Raw, entry: SeenEntry, pace: Pace): Promise<string> {
+    let sum = () => "";
+    const content = () => {
+      const summed = summing(contentOnDisk(this.disk, entry), pace);
+      sum = summed.sum;
+      return summed.content;
     };
-    for (const [path, text] of texts) await store.write(joinRaw(parcel.folder, rawFromText(path)), whole(text));
-    await store.settle(parcel.folder);
-    return null;
+    const write = () => store.write(to, { bytes: entry.bytes, content }, BigInt(entry.mtimeNs));
+    try {
+      await write();
+    } catch (error) {
+      if (!(error instanceof Problem && error.code === "name-taken")) throw error;
+      // What an earlier try left of it, in a folder that is ours alone.
+      await store.remove(to);
+      await write();
+    }
+    return sum();
   }
 
-  async prove({ parcel, sums }: Carriage<"prove">["input"], pace: Pace): Promise<string[]> {
-    const store = storeAt(parcel.depot, this.disk);
-    const differ: string[] = [];
-    for (const [path, sum] of sums)
-      if ((await sumOf(store.read(joinRaw(parcel.folder, rawFromText(path))), pace)) !== sum) differ.push(path);
-    return differ;
+  async seal({ parcel, texts }: Carriage<"seal">["input"], pace: Pace): Promise<null> {
+    return this.inParcel(parcel, pace, async (store, at) => {
+      for (const [path, text] of texts) {
+        await store.remove(at(path));
+        await store.write(at(path), contentOf(text));
+      }
+      await store.settle(parcel.folder);
+      return null;
+    });
   }
 
-  async unpack({ parcel, entry }: Carriage<"unpack">["input"]): Promise<null> {
-    await storeAt(parcel.depot, this.disk).remove(joinRaw(parcel.folder, rawFromText(entry)));
-    return null;
+  async prove({ parcel, files }: Carriage<"prove">["input"], pace: Pace): Promise<null> {
+    return this.inParcel(parcel, pace, async (store, at) => {
+      await inLanes(files, store.lanes, async ({ path, bytes, sha256 }) => {
+        const told = (code: ProblemCode, detail: string) =>
+          pace.told?.({ path, problem: { code, facts: { name: path, detail } } });
+        try {
+          const sum = await sumOf(store.read(at(path), bytes), pace);
+          if (sum === sha256) pace.told?.({ path, sha256 });
+          else told("sent-differs", "it gave back other bytes");
+        } catch (error) {
+          const problem = asOneOf(notThere, error);
+          if (!problem) throw error;
+          if (problem.code === "file-too-large") told("sent-differs", "it gave back more bytes");
+          else told("vanished", "it is not there");
+        }
+      });
+      return null;
+    });
   }
+
+  async unpack({ parcel, entries }: Carriage<"unpack">["input"], pace: Pace): Promise<null> {
+    return this.inParcel(parcel, pace, async (store, at) => {
+      await inLanes(entries, store.lanes, (entry) => store.remove(at(entry)));
+      return null;
+    });
+  }
+
+  async commit({ parcel, bag }: Carriage<"commit">["input"], pace: Pace): Promise<null> {
+    return this.inParcel(parcel, pace, async (store) => {
+      await store.commit(parcel.folder, bag);
+      return null;
+    });
+  }
+}
+
+/** These concern one file that is to be sent; any other problem concerns the depot. */
+const ofOneFile: ProblemCode[] = ["vanished", "changed", "in-use", "special-file", "no-permission", "link-on-the-way"];
+const notThere: ProblemCode[] = ["vanished", "file-too-large", "folder-gone"];
+
+const asOneOf = (codes: ProblemCode[], error: unknown): Problem | undefined => {
+  const problem = error instanceof Error && error.name !== "Killed" ? asProblem(error) : undefined;
+  return problem && codes.includes(problem.code) ? problem : undefined;
+};
+
+/** Names in a parcel are text. */
+const textOf = (name: Raw): string => textOfRaw(name) ?? shownName(name);
+
+/** Some at once. After the first that fails no other is begun, and those under way come to their end. */
+async function inLanes<T>(all: readonly T[], lanes: number, work: (one: T) => Promise<void>): Promise<void> {
+  const queue = all.values();
+  const failed: unknown[] = [];
+  const lane = async () => {
+    for (const one of queue) {
+      if (failed.length > 0) return;
+      try {
+        await work(one);
+      } catch (error) {
+        failed.push(error);
+      }
+    }
+  };
+  await Promise.all(Array.from({ length: Math.min(lanes, all.length) }, lane));
+  if (failed.length > 0) throw failed[0];
 }
 
 /** What is not there has no checksum; a cancel is none of that. */

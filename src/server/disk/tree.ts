@@ -3,6 +3,7 @@ import type fs from "node:fs";
 import type { TreeEntry } from "@/core/ledger/shapes";
 import { folderOf, joinRaw, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
+import type { FileTold } from "./carrier";
 import { bytes, type Disk, type Folder, typeOf, writeAll } from "./disk";
 import { diskProblem, errorCode } from "./disk-problem";
 import { walkTree } from "./walk";
@@ -20,6 +21,8 @@ export interface Pace {
   whole?(steps: number): void;
   /** Tells when it is cancelled. */
   signal?: AbortSignal;
+  /** Hears what became of a file of a parcel. */
+  told?(file: FileTold): void;
 }
 
 export const unhurried: Pace = { step: async () => {}, breath: () => undefined };

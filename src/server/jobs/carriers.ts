@@ -1,5 +1,5 @@
 import { folderOf, type Raw } from "@/core/names/raw";
-import { type Carriage, type CarriageName, Carrier, writesTo } from "../disk/carrier";
+import { type Carriage, type CarriageName, Carrier, type FileTold, writesTo } from "../disk/carrier";
 import type { Disk } from "../disk/disk";
 import type { Pace } from "../disk/tree";
 import { install } from "../install";
@@ -57,7 +57,10 @@ export function carrierApart(disk: Disk): CarrierLink {
             id: ++last,
             name: "carry",
             input: asked,
-            part: ((read: number) => void pace.step(read).catch(() => {})) as (part: never) => void,
+            part: ((part: number | FileTold) => {
+              if (typeof part === "number") void pace.step(part).catch(() => {});
+              else pace.told?.(part);
+            }) as (part: never) => void,
             signal: pace.signal,
             resolve,
             reject,

@@ -4,7 +4,7 @@ import type { SyncInput } from "../disk/sync";
 import type { CarrierLink } from "../jobs/carriers";
 
 /** What may be cancelled in the middle; the rest is looking, and clearing up. */
-const canStop = new Set<CarriageName>(["copyThing", "copyTree", "compare", "scan", "pack", "prove"]);
+const canStop = new Set<CarriageName>(["copyThing", "copyTree", "compare", "scan"]);
 export const mayStop = (name: CarriageName): boolean => canStop.has(name);
 
 /** The carrier of one act, made when it is first needed. */

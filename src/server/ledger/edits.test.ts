@@ -134,7 +134,7 @@ test("a copy that is saved anew while its undo looks at the parcel is not taken 
   fs.mkdirSync(path.join(place.folder, "disk"));
   const e = await place.open();
   engine = e;
-  await addDepot(e, { folder: path.join(place.folder, "disk"), title: "Disk" });
+  await addDepot(e, { location: path.join(place.folder, "disk"), title: "Disk" });
   await archive(e, { items: idsOn(e), parcel: "P" });
   await send(e, { parcel: "P", depot: "Disk" });
   await restoreParcel(e, { parcel: "P", programs: true });
@@ -179,7 +179,7 @@ test("an act over more folders than are kept open at once does all of it", async
   // The thread that makes changes durable is there already.
   await e.workers.sync({ folders: [], written: [] });
   const before = open();
-  await addDepot(e, { folder: path.join(place.folder, "disk"), title: "Disk" });
+  await addDepot(e, { location: path.join(place.folder, "disk"), title: "Disk" });
   await archive(e, { items: idsOn(e), parcel: "P" });
   expect(await send(e, { parcel: "P", depot: "Disk" })).toMatchObject({ done: 6, refused: [] });
   expect(await undo(e, {})).toMatchObject({ refused: [] });

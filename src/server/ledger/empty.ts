@@ -3,12 +3,12 @@ import type { EmptyInput, EmptyingAnswer } from "@/contract/ledger";
 import type { ParcelRef, TreeEntry } from "@/core/ledger/shapes";
 import type { Plan } from "@/core/ledger/step";
 import type { EraseStep } from "@/core/ledger/steps/erase";
-import { joinRaw, type Raw, rawFromBytes, rawFromText } from "@/core/names/raw";
+import { joinRaw, type Raw, rawFromBytes } from "@/core/names/raw";
 import { Problem, unlessProblem } from "@/core/problem";
 import { perform } from "../act";
-import { bagOf, isAsSent, parcels, thingsIn } from "../depots/depots";
+import { layOf } from "../depots/address";
+import { bagOf, isAsSent, parcels, sizesIn, thingsIn } from "../depots/depots";
 import { treeOf } from "../depots/restore";
-import type { DepotStore } from "../depots/store";
 import { hashFromDevice, type Pace, type SeenEntry, scanTree, stateOfTree } from "../disk/tree";
 import type { Engine } from "../engine";
 import { itemById } from "../survey/items";
@@ -105,23 +105,24 @@ async function treeIn(engine: Engine, thing: Trashed, pace: Pace): Promise<SeenE
 async function archivedTrees(engine: Engine): Promise<Map<string, Archived>> {
   const trees = new Map<string, Archived>();
   for (const parcel of parcels(engine)) {
-    if (parcel.state !== "sent") continue;
+    if (parcel.state !== "sent" || parcel.found) continue;
     await unlessProblem(async () => {
       const bag = await bagOf(engine, parcel);
       // Only from what is still as it was sent can anything be fetched back.
       if (!(await isAsSent(bag, parcel))) return;
       const { depot, folder } = bag;
-      const ref: ParcelRef = { depot: depot.id, lay: depot.address.folder, name: folder };
+      const sizes = await sizesIn(bag);
+      const ref: ParcelRef = { depot: depot.id, lay: layOf(depot.address), name: folder };
       for (const thing of (await thingsIn(engine, bag)).things)
-        trees.set(thing.item, { store: depot.store, copy: { parcel: ref, tree: treeOf(thing, parcel.title) } });
+        trees.set(thing.item, { sizes, copy: { parcel: ref, tree: treeOf(thing, parcel.title) } });
     });
   }
   return trees;
 }
 
-/** What a parcel holds of a thing, and the depot in which it does. */
+/** What a parcel holds of a thing, and how large each of its files is there. */
 interface Archived {
-  store: DepotStore;
+  sizes: ReadonlyMap<string, number>;
   copy: NonNullable<EraseStep["copy"]>;
 }
 
@@ -135,14 +136,13 @@ async function heldCopy(
 ): Promise<EraseStep["copy"]> {
   const held = thing.item === undefined ? undefined : archived.get(thing.item);
   if (!held || tree.length === 0 || held.copy.tree.length !== tree.length) return undefined;
-  const { store, copy } = held;
+  const { sizes, copy } = held;
   const there = new Map(tree.map((entry) => [entry.rel, entry]));
   for (const entry of copy.tree) {
     const now = there.get(entry.rel);
     if (now?.type !== entry.type || now.target !== entry.target || now.bytes !== entry.bytes) return undefined;
     if (entry.type !== "file") continue;
-    const stored = await store.stat(joinRaw(copy.parcel.name, rawFromText(entry.payload!)));
-    if (!stored || (await hashFromDevice(engine.disk, now.source!, pace)) !== entry.sha256) return undefined;
+    if (!sizes.has(entry.payload!) || (await hashFromDevice(engine.disk, now.source!, pace)) !== entry.sha256) return undefined;
   }
   return copy;
 }

@@ -45,6 +45,7 @@ describe("each system call in turn fails", () => {
           expect(said, `${words}: ${why}`).not.toBe("unexpected");
         }
         engine = await place.open();
+        await acts[name]!.tidy?.(engine, place.folder);
         expect(engine.db.prepare("SELECT count(*) FROM entry WHERE state = 'running'").pluck().get(), words).toBe(0);
         expect(leftovers(place.folder), words).toEqual([]);
         if (acts[name]!.destroys) expect(halfErased(made.start, place.tree()), words).toEqual([]);

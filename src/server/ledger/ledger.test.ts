@@ -5,6 +5,7 @@ import { acts, actWithFault, changesSince, halfErased, leftovers, smallPlace, th
 import { differences } from "../../../fixtures/compare-trees";
 import { idsOn, itemNamed, type Place, worktopTimes } from "../../../fixtures/engine";
 import { type Fault, faultyCalls } from "../../../fixtures/faulty-calls";
+import { parcels } from "../depots/depots";
 import { send } from "../depots/send";
 import type { Engine } from "../engine";
 import { put } from "../homes/put";
@@ -53,7 +54,9 @@ describe("killed at every call that changes something", () => {
           const recovered = await place.recover();
           engine = recovered;
           expect(recovered.db.prepare("SELECT count(*) FROM entry WHERE state = 'running'").pluck().get()).toBe(0);
-          expect(recovered.recovered, `${how} ${at}`).toHaveLength(1);
+          // A parcel on its way is no act before it has arrived.
+          if (!acts[name]!.tidy) expect(recovered.recovered, `${how} ${at}`).toHaveLength(1);
+          await acts[name]!.tidy?.(recovered, place.folder);
           const lines = acts[name]!.destroys
             ? halfErased(start, place.tree())
             : goesForward(name)
@@ -136,9 +139,14 @@ describe("a call that fails", () => {
     const start = place.tree();
     for (const at of [1, 2, 3]) {
       e = await place.open({ calls: faultyCalls({ at, how: { code: "ENOSPC" }, only: "write" }) });
-      const report = await send(e, { parcel: "P", depot: "Disk" });
-      expect(report).toMatchObject({ done: 0 });
-      expect(report.refused[0]).toMatchObject({ code: "no-space", why: expect.stringContaining("no room left in depot") });
+      await expect(send(e, { parcel: "P", depot: "Disk" })).rejects.toMatchObject({
+        code: "no-space",
+        message: expect.stringContaining("no room left in depot"),
+      });
+      await e.close();
+      e = await place.open();
+      expect(parcels(e)).toMatchObject([{ title: "P", state: "collecting" }]);
+      await acts["a parcel sent"]!.tidy!(e, place.folder);
       await e.close();
       expect(fs.readdirSync(path.join(place.folder, "depot"))).toEqual([]);
       expect(same(start)).toEqual([]);

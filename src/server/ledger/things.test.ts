@@ -46,7 +46,7 @@ async function throughEverything(name: string, parcelToo = true): Promise<void> 
     same();
   }
   if (!parcelToo) return;
-  await addDepot(engine, { folder: path.join(place.folder, "depot"), title: "Disk" });
+  await addDepot(engine, { location: path.join(place.folder, "depot"), title: "Disk" });
   await archive(engine, { items: [id], parcel: "P" });
   expect(await send(engine, { parcel: "P", depot: "Disk" })).toMatchObject({ refused: [] });
   expect(fs.existsSync(at("Bureau", name))).toBe(false);

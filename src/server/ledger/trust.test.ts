@@ -98,7 +98,7 @@ describe("a liar, who keeps size and time", () => {
         },
       },
     });
-    await addDepot(engine, { folder: path.join(place.folder, "disk"), title: "Disk" });
+    await addDepot(engine, { location: path.join(place.folder, "disk"), title: "Disk" });
     await archive(engine, { items: [id("tree")], parcel: "P" });
     expect((await send(engine, { parcel: "P", depot: "Disk" })).refused).toMatchObject([{ code: "changed" }]);
     expect(fs.readFileSync(at("Desktop/tree/leaf"), "utf8")).toBe("other");

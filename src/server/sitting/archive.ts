@@ -4,6 +4,7 @@ import type { ArchiveInput } from "@/contract/sitting";
 import type { Plan, Step } from "@/core/ledger/step";
 import { perform } from "../act";
 import { type ParcelRecord, readRecords } from "../db/record";
+import { sendingRows } from "../depots/sending-row";
 import type { Engine, Reading } from "../engine";
 import { type Item, itemsLying } from "../survey/items";
 import { onceDecided, verdictStep } from "./verdict";
@@ -13,19 +14,20 @@ export function archive(engine: Engine, input: ArchiveInput): Promise<ReportJson
   return perform(engine, "Collecting a parcel", () => planArchive(engine, input), { trial: input.dryRun, verdict: input });
 }
 
-/** The parcel that is being collected, by title or the latest. */
-export function collecting(engine: Reading, title?: string): [id: string, parcel: ParcelRecord] | undefined {
+/** The parcels that are collected, the latest first. One that is on its way takes no more. */
+function open(engine: Reading): [id: string, parcel: ParcelRecord][] {
+  const onTheirWay = new Set(sendingRows(engine.db).map(({ parcel }) => parcel));
   return [...readRecords<ParcelRecord>(engine.db, "parcel")]
-    .filter(([, parcel]) => parcel.state === "collecting" && (title === undefined || parcel.title === title))
-    .sort((a, b) => b[1].madeAt - a[1].madeAt)[0];
+    .filter(([id, parcel]) => parcel.state === "collecting" && !onTheirWay.has(id))
+    .sort((a, b) => b[1].madeAt - a[1].madeAt);
 }
 
+/** The parcel that is being collected, by title or the latest. */
+export const collecting = (engine: Reading, title?: string): [id: string, parcel: ParcelRecord] | undefined =>
+  open(engine).find(([, parcel]) => title === undefined || parcel.title === title);
+
 /** The titles of the parcels that are collected, the latest first. */
-export const parcelsCollecting = (engine: Reading): string[] =>
-  [...readRecords<ParcelRecord>(engine.db, "parcel").values()]
-    .filter(({ state }) => state === "collecting")
-    .sort((a, b) => b.madeAt - a.madeAt)
-    .map(({ title }) => title);
+export const parcelsCollecting = (engine: Reading): string[] => open(engine).map(([, { title }]) => title);
 
 /** The steps that collect things in the parcel of a title, or without one in the latest; it is made where there is none. */
 export function collectSteps(engine: Reading, items: Item[], parcelTitle?: string): { title: string; steps: Step[] } {
@@ -34,7 +36,7 @@ export function collectSteps(engine: Reading, items: Item[], parcelTitle?: strin
   if (!id || !parcel) {
     id = randomUUID().slice(0, 8);
     parcel = {
-      title: parcelTitle ?? `Archive ${new Date(engine.now()).getFullYear()}`,
+      title: freeTitle(engine, parcelTitle ?? `Archive ${new Date(engine.now()).getFullYear()}`),
       depot: null,
       state: "collecting",
       madeAt: engine.now(),
@@ -43,6 +45,18 @@ export function collectSteps(engine: Reading, items: Item[], parcelTitle?: strin
   }
   steps.push(...items.map((item) => verdictStep(engine, item, { verdict: "archive", at: engine.now(), parcel: id })));
   return { title: parcel.title, steps };
+}
+
+/** A title that no parcel has that is still to be sent. */
+function freeTitle(engine: Reading, wanted: string): string {
+  const taken = new Set(
+    [...readRecords<ParcelRecord>(engine.db, "parcel").values()].flatMap(({ title, state }) =>
+      state === "collecting" ? [title] : [],
+    ),
+  );
+  let title = wanted;
+  for (let n = 2; taken.has(title); n++) title = `${wanted} (${n})`;
+  return title;
 }
 
 function planArchive(engine: Reading, input: ArchiveInput): Plan {

@@ -65,7 +65,14 @@ function planEnd(engine: Engine, { project: title, archive }: EndProjectInput): 
   const { id, ...record } = project;
   const things = thingsOfProject(engine, id);
   const counted = engine.words().counted(things.length, "thing");
-  const steps: Step[] = [{ type: "set", key: `project:${id}`, from: { ...record }, to: { ...record, endedAt: engine.now() } }];
+  const steps: Step[] = [
+    {
+      type: "set",
+      key: `project:${id}`,
+      from: { ...record },
+      to: { ...record, endedAt: engine.now(), things: things.map((item) => item.id) },
+    },
+  ];
   if (archive && things.length === 0) throw new Problem("parcel-empty", { name: project.title });
   if (archive) steps.push(...collectSteps(engine, things, project.title).steps);
   const becomes = archive

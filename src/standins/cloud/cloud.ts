@@ -2,8 +2,7 @@ import fs from "node:fs";
 import http from "node:http";
 import https from "node:https";
 import type { AddressInfo, Socket } from "node:net";
-import path from "node:path";
-import { Faults, type Fault, readFault } from "./faults";
+import { type Fault, Faults, readFault } from "./faults";
 
 /** What can be set while it runs. */
 export interface CloudSettings {
@@ -17,9 +16,19 @@ export interface CloudSettings {
   rate: number | null;
   /** As {@link readFault} reads them. */
   fail: string[];
+  /** It does not answer at all. */
+  down: boolean;
 }
 
-export const firstSettings: CloudSettings = { user: "station", password: "gannet", quota: null, latency: 0, rate: null, fail: [] };
+export const firstSettings: CloudSettings = {
+  user: "station",
+  password: "gannet",
+  quota: null,
+  latency: 0,
+  rate: null,
+  fail: [],
+  down: false,
+};
 
 export interface Cloud {
   url: string;
@@ -68,6 +77,7 @@ export async function openCloud(
     const target = request.url ?? "/";
     cloud.counts.set(method, (cloud.counts.get(method) ?? 0) + 1);
     cloud.before?.(method, target);
+    if (settings.down) return void request.socket.destroy();
     if (settings.latency > 0) await wait(settings.latency);
     const say = (status: number, headers: http.OutgoingHttpHeaders = {}, body: string | Buffer = "") => {
       if (!request.complete) request.resume();
@@ -75,8 +85,7 @@ export async function openCloud(
       response.end(body);
     };
     const expected = `Basic ${Buffer.from(`${settings.user}:${settings.password}`).toString("base64")}`;
-    if (request.headers.authorization !== expected)
-      return say(401, { "www-authenticate": 'Basic realm="station cloud"' });
+    if (request.headers.authorization !== expected) return say(401, { "www-authenticate": 'Basic realm="station cloud"' });
     const fault = faults.next(method);
     if (typeof fault?.what === "number")
       return say(fault.what, fault.after === undefined ? {} : { "retry-after": String(fault.after) });
@@ -108,7 +117,7 @@ export async function openCloud(
         if (!stat || stat.isDirectory()) return say(stat ? 405 : 404);
         return give(method, place, stat, response, fault);
       case "PUT":
-        return take(request, response, place, stat, fault, say);
+        return take(request, place, stat, fault, say);
       case "MOVE": {
         const destination = URL.canParse(String(request.headers.destination))
           ? placeOf(root, new URL(String(request.headers.destination)).pathname)
@@ -165,7 +174,7 @@ export async function openCloud(
           return;
         }
         await paced(got);
-        if (!response.write(part)) await new Promise((next) => response.once("drain", next).once("close", next));
+        if (!response.write(part)) await drained(response);
         if (response.destroyed) return;
         at += got;
       }
@@ -177,7 +186,6 @@ export async function openCloud(
 
   async function take(
     request: http.IncomingMessage,
-    response: http.ServerResponse,
     place: Buffer,
     stat: fs.Stats | undefined,
     fault: Fault | undefined,
@@ -232,6 +240,16 @@ export async function openCloud(
   cloud.url = `${options.tls ? "https" : "http"}://127.0.0.1:${port}/`;
   return cloud;
 }
+
+/** Resolves once more can be written, or nothing ever will be. */
+const drained = (response: http.ServerResponse) =>
+  new Promise<void>((next) => {
+    const over = () => {
+      response.off("drain", over).off("close", over);
+      next();
+    };
+    response.once("drain", over).once("close", over);
+  });
 
 const wait = (ms: number) => new Promise((next) => setTimeout(next, ms));
 
@@ -300,8 +318,16 @@ function listed(
       if (of) parts.push(one(at, of));
     }
   if (fault?.what === "outside")
-    for (const href of ["/../etc/passwd", "/a/../../b", "//127.0.0.2/else", `${escaped(place, true)}..%2fout`, `${escaped(place, true)}%2e%2e/`])
-      parts.push(`<d:response><d:href>${href}</d:href><d:propstat><d:prop><d:getcontentlength>1</d:getcontentlength></d:prop><d:status>HTTP/1.1 200 OK</d:status></d:propstat></d:response>`);
+    for (const href of [
+      "/../etc/passwd",
+      "/a/../../b",
+      "//127.0.0.2/else",
+      `${escaped(place, true)}..%2fout`,
+      `${escaped(place, true)}%2e%2e/`,
+    ])
+      parts.push(
+        `<d:response><d:href>${href}</d:href><d:propstat><d:prop><d:getcontentlength>1</d:getcontentlength></d:prop><d:status>HTTP/1.1 200 OK</d:status></d:propstat></d:response>`,
+      );
   const entities =
     fault?.what === "expanding"
       ? `<!DOCTYPE d [<!ENTITY a "aaaaaaaaaaaaaaaa">${[..."bcdefghij"].map((c, n) => `<!ENTITY ${c} "${`&${"abcdefghi"[n]};`.repeat(10)}">`).join("")}]>`

@@ -22,10 +22,11 @@ export const set: StepType<SetStep> = {
   touches(step, touch) {
     if (!step.shared) touch.record(`set:${step.key}`);
   },
-  /** A home that is put on the list. */
+  /** A home that is put on the list, or a drive, on which our file is written. */
   widens({ key, to }) {
-    const home = key.startsWith("home:") ? text(to) : {};
-    return "folder" in home ? (home.folder as Raw) : undefined;
+    const value = text(to);
+    const widens = key.startsWith("home:") || (key.startsWith("depot:") && value.kind === "drive");
+    return widens && "folder" in value ? (value.folder as Raw) : undefined;
   },
   restsOnEarlier: () => true,
 };

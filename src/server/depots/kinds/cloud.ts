@@ -1,6 +1,8 @@
+import type { Readable } from "node:stream";
 import { type Dispatcher, Pool } from "undici";
-import { folderOf, isName, joinRaw, nameOf, type Raw, rawFromText, shownName } from "@/core/names/raw";
+import { folderOf, isName, joinRaw, nameOf, type Raw, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
+import type { Disk } from "../../disk/disk";
 import type { Content } from "../../disk/tree";
 import { bounded, type Capacity, type DepotAddress, type DepotStore, type NewContent, type StoredEntry } from "../store";
 import { escapedPath, pathOfAddress, type Resource, readMultistatus } from "./multistatus";
@@ -35,7 +37,7 @@ interface Asking {
  * A depot behind WebDAV (RFC 4918). Nothing that its server says is taken for what is: a file has arrived when it was read
  * back, and a name is ours when it was seen there. `signal` cuts short what is under way.
  */
-export function cloudStore(address: CloudAddress, signal?: AbortSignal): DepotStore {
+export function cloudStore(address: CloudAddress, _disk: Disk, signal?: AbortSignal): DepotStore {
   const { title: place } = address;
   const url = new URL(address.url);
   const base = pathOfAddress(url).replace(/\/+$/, "") as Raw;
@@ -85,7 +87,7 @@ export function cloudStore(address: CloudAddress, signal?: AbortSignal): DepotSt
     };
     const streamed = body !== undefined && !Buffer.isBuffer(body);
     try {
-      return await pool.request({
+      const options: Dispatcher.RequestOptions = {
         method: method as Dispatcher.HttpMethod,
         path,
         headers: {
@@ -94,10 +96,12 @@ export function cloudStore(address: CloudAddress, signal?: AbortSignal): DepotSt
           ...(streamed ? { "content-length": String(body.bytes) } : {}),
           ...headers,
         },
-        body: streamed ? ticking(body.content(), moved) : body,
+        // It takes what can be asked for block by block, too.
+        body: streamed ? (ticking(body.content(), moved) as unknown as Readable) : body,
         headersTimeout: long ? longMs : patienceMs,
         signal: AbortSignal.any([idle.signal, ...(signal ? [signal] : [])]),
-      });
+      };
+      return await pool.request(options);
     } catch (error) {
       throw idle.signal.aborted ? idle.signal.reason : error;
     } finally {
@@ -172,7 +176,9 @@ export function cloudStore(address: CloudAddress, signal?: AbortSignal): DepotSt
         if (statusCode !== 200 || answer.headers["content-encoding"] !== undefined) {
           await answer.body.dump({ limit: mostUnread });
           if (statusCode === 404 || statusCode === 410) throw new Problem("vanished", { name: shownName(nameOf(path)) });
-          throw statusCode === 200 ? failing("it packed what it was to give") : problemOfStatus(statusCode, answer.headers, place);
+          throw statusCode === 200
+            ? failing("it packed what it was to give")
+            : problemOfStatus(statusCode, answer.headers, place);
         }
         yield* bounded(answer.body as Content, path, most);
       } catch (error) {
@@ -220,11 +226,11 @@ export function cloudStore(address: CloudAddress, signal?: AbortSignal): DepotSt
   };
 }
 
-/** Hands on each block, and tells that something moves. */
+/** Hands on each block, as one that stays as it is until it was sent, and tells that something moves. */
 async function* ticking(content: Content, moved: () => void): Content {
   moved();
   for await (const part of content) {
-    yield part;
+    yield Buffer.from(part);
     moved();
   }
 }
@@ -258,16 +264,26 @@ function retryLater(problem: Problem, after: string | string[] | undefined): Pro
   return seconds === undefined ? problem : new Problem(problem.code, { ...problem.facts, waitSeconds: seconds });
 }
 
-const unreachable = new Set(["ECONNREFUSED", "ENOTFOUND", "EAI_AGAIN", "EHOSTUNREACH", "ENETUNREACH", "ETIMEDOUT", "UND_ERR_CONNECT_TIMEOUT"]);
+const unreachable = new Set([
+  "ECONNREFUSED",
+  "ENOTFOUND",
+  "EAI_AGAIN",
+  "EHOSTUNREACH",
+  "ENETUNREACH",
+  "ETIMEDOUT",
+  "UND_ERR_CONNECT_TIMEOUT",
+]);
 
 /** What was thrown on the way to it. Never says what was sent. */
 function problemOf(error: unknown, place: string, signal: AbortSignal | undefined): Problem {
   if (error instanceof Problem) return error;
   if (signal?.aborted) return new Problem("cancelled", { name: place });
   const code = error instanceof Error && "code" in error ? String(error.code) : "";
-  if (unreachable.has(code)) return new Problem("depot-gone", { place, detail: code === "ENOTFOUND" ? "its name is not known" : "it does not answer" });
+  if (unreachable.has(code))
+    return new Problem("depot-gone", { place, detail: code === "ENOTFOUND" ? "its name is not known" : "it does not answer" });
   // Our own file is not as long as was said.
-  if (code === "UND_ERR_REQ_CONTENT_LENGTH_MISMATCH") return new Problem("changed", { name: "A file", detail: "while it was sent" });
+  if (code === "UND_ERR_REQ_CONTENT_LENGTH_MISMATCH")
+    return new Problem("changed", { name: "A file", detail: "while it was sent" });
   return new Problem("depot-failing", { place, detail: reasons[code] ?? "the connection was cut" });
 }
 
@@ -276,5 +292,3 @@ const reasons: Record<string, string> = {
   UND_ERR_BODY_TIMEOUT: "it stopped in the middle",
   UND_ERR_RES_CONTENT_LENGTH_MISMATCH: "it gave more or less than it said",
 };
-
-export const rawOfAddress = (address: CloudAddress): Raw => rawFromText(address.url);

@@ -2,7 +2,7 @@ import { type Raw, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { bytesOn } from "@/standins/drive/drives";
 import type { Disk } from "../../disk/disk";
-import { markOn } from "../drives";
+import { markFile, markOn } from "../drives";
 import type { DepotAddress, DepotStore } from "../store";
 import { folderStore } from "./folder";
 
@@ -14,7 +14,11 @@ export type DriveAddress = DepotAddress & { kind: "drive" };
  */
 export function driveStore(address: DriveAddress, disk: Disk): DepotStore {
   const { folder, title: place, mark, bound } = address;
-  const away = () => new Problem("depot-gone", { place, detail: address.other ? "a drive with its mark is there, and it is another" : "it is not plugged in" });
+  const away = () =>
+    new Problem("depot-gone", {
+      place,
+      detail: address.other ? "a drive with its mark is there, and it is another" : "it is not plugged in",
+    });
   const there = (): Raw => {
     if (folder === undefined || markOn(folder, disk) !== mark) throw away();
     return folder;
@@ -43,7 +47,11 @@ export function driveStore(address: DriveAddress, disk: Disk): DepotStore {
     },
     capacity: () => meanwhile(capacity),
     stat: (path) => meanwhile(() => inner.stat(path)),
-    list: (path) => meanwhile(() => inner.list(path)),
+    list: (path) =>
+      meanwhile(async () => {
+        const all = await inner.list(path);
+        return path === "" ? all.filter(({ name }) => name !== markFile) : all;
+      }),
     async *read(path, most) {
       there();
       try {

@@ -1,5 +1,5 @@
 import { joinRaw, nameOf, type Raw, shownName } from "@/core/names/raw";
-import { asProblem, Problem } from "@/core/problem";
+import { Problem } from "@/core/problem";
 import { capacityOf } from "../../disk/around";
 import type { Disk } from "../../disk/disk";
 import { diskProblem } from "../../disk/disk-problem";
@@ -12,8 +12,9 @@ export function folderStore({ folder, title }: { folder: Raw; title?: string }, 
   const place = title ?? shownName(nameOf(folder));
   const isThere = () => disk.identity(folder)?.type === "folder";
   /** What fails for the depot as a whole is said of the depot. */
-  const ofDepot = (error: unknown): Problem => {
-    const problem = asProblem(diskProblem(error, { place }));
+  const ofDepot = (error: unknown): unknown => {
+    const problem = diskProblem(error, { place });
+    if (!(problem instanceof Problem)) return error;
     const { code } = problem;
     if ((code === "folder-gone" || code === "vanished") && !isThere()) return new Problem("depot-gone", { place });
     return code === "no-space" || code === "read-only" ? new Problem(code, { place }) : problem;

@@ -5,7 +5,9 @@ import { cloudStore } from "./cloud";
 import { driveStore } from "./drive";
 import { folderStore } from "./folder";
 
-const kinds: { [K in DepotAddress["kind"]]: (address: DepotAddress & { kind: K }, disk: Disk, signal?: AbortSignal) => DepotStore } = {
+const kinds: {
+  [K in DepotAddress["kind"]]: (address: DepotAddress & { kind: K }, disk: Disk, signal?: AbortSignal) => DepotStore;
+} = {
   folder: folderStore,
   drive: driveStore,
   cloud: cloudStore,

@@ -19,6 +19,7 @@ const disk = new Disk(realCalls, () => (path) => within.some((place) => isWithin
 let carrier = new Carrier(disk);
 
 const tellFrom = 1 << 20;
+const askEvery = 100;
 
 /** The work of a thread that moves the bytes of one act after the other. */
 export const carrying = {
@@ -30,6 +31,7 @@ export const carrying = {
 
   async carry(asked: CarriageAsked, context: WorkContext): Promise<unknown> {
     let untold = 0;
+    const stop = new AbortController();
     const pace: Pace = {
       async step(read) {
         if (context.cancelled()) throw new Problem("cancelled", { name: "Moving" });
@@ -39,12 +41,19 @@ export const carrying = {
         untold = 0;
       },
       breath: () => undefined,
+      signal: stop.signal,
+      told: (file) => context.tell(file),
     };
+    // What waits for another computer does not come by to ask.
+    const asking = setInterval(() => {
+      if (context.cancelled()) stop.abort();
+    }, askEvery);
     within = asked.within;
     disk.hold(asked.folders);
     try {
       return await carrier.carry(asked.name, asked.input as never, pace);
     } finally {
+      clearInterval(asking);
       disk.letGo();
       if (untold > 0) context.tell(untold);
     }

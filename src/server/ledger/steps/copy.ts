@@ -18,7 +18,7 @@ export const copy: StepKind<CopyStep> = {
   async do(step, context) {
     const { disk } = context;
     expectFree(step.to, context);
-    const parcel = parcelPlace(context.db, step.parcel);
+    const parcel = parcelPlace(context, step.parcel);
     const temporary = context.temporary("copy", folderOf(step.to));
     try {
       const identity = await context.apart("copyTree", { tree: step.tree, to: temporary, parcel });
@@ -41,7 +41,7 @@ export const copy: StepKind<CopyStep> = {
     const changed = () => new Problem("changed", { name: shownName(nameOf(step.to)) });
     const { ino } = expectThing(step.to, identity, context);
     const before = await context.carry("state", { path: step.to, watched: "all" });
-    await context.apart("compare", { path: step.to, tree: step.tree, parcel: parcelPlace(context.db, step.parcel) });
+    await context.apart("compare", { path: step.to, tree: step.tree, parcel: parcelPlace(context, step.parcel) });
     // Comparing takes its time, and a save through a new file takes none.
     expectThing(step.to, identity, context);
     if ((await context.carry("state", { path: step.to, watched: "all" })) !== before) throw changed();

@@ -47,7 +47,7 @@ export const erase: StepKind<EraseStep> = {
     const files = filesPath(step.trash, step.name);
     if (!step.copy) throw new Problem("erased", { name: shownName(step.name) });
     expectFree(files, context);
-    const parcel = parcelPlace(context.db, step.copy.parcel);
+    const parcel = parcelPlace(context, step.copy.parcel);
     const temporary = context.temporary("copy", step.trash);
     try {
       const identity = await context.apart("copyTree", { tree: step.copy.tree, to: temporary, parcel });

@@ -1,6 +1,7 @@
 import type { Step, StepTypeName } from "@/core/ledger/step";
 import type { StepKind } from "../step-kind";
 import { copy } from "./copy";
+import { deleteParcel } from "./delete-parcel";
 import { erase } from "./erase";
 import { makeFolder } from "./make-folder";
 import { move } from "./move";
@@ -28,6 +29,7 @@ const kinds: Kinds = {
   screen,
   set,
   send,
+  "delete-parcel": deleteParcel,
   erase,
   tell,
 };

@@ -1,99 +1,52 @@
-import { bagIdentifier } from "@/core/depots/bagit";
 import type { Json } from "@/core/ledger/shapes";
-import type { ParcelThing, SendStep } from "@/core/ledger/steps/send";
-import { joinRaw, nameOf, rawFromText, shownName } from "@/core/names/raw";
-import { asProblem, Problem } from "@/core/problem";
+import type { SendStep } from "@/core/ledger/steps/send";
+import { shownName } from "@/core/names/raw";
+import { Problem } from "@/core/problem";
 import { type ParcelRecord, readRecord, writeRecord } from "../../db/record";
 import { addressOf } from "../../depots/address";
-import { storeAt } from "../../depots/kinds/kinds";
-import { type Packed, Packing } from "../../depots/packing";
+import { isOurs } from "../../depots/arrived";
+import { noteCheck } from "../../depots/checks";
+import { withStore } from "../../depots/kinds/kinds";
 import { ParcelFiles } from "../../depots/parcel-files";
-import { readWhole } from "../../depots/store";
-import { diskProblem } from "../../disk/disk-problem";
+import { type Packed, packedOf } from "../../depots/sending";
+import { sendingRow } from "../../depots/sending-row";
 import type { StepContext, StepKind } from "../step-kind";
-import { expectThing } from "../transfer";
 
-const storeOf = (step: SendStep, { db, disk }: StepContext) => {
-  const address = addressOf(db, step.depot, step.depotTitle);
-  return { address, store: storeAt(address, disk) };
-};
-
-async function expectNameFree(step: SendStep, context: StepContext): Promise<void> {
-  const { store } = storeOf(step, context);
-  if ((await store.state()) !== "in reach") throw new Problem("depot-gone", { place: step.depotTitle });
-  if (await store.stat(step.bag)) throw new Problem("name-taken", { name: shownName(step.bag), place: step.depotTitle });
+/** What is known of a parcel that has arrived; throws where it has not, or was sent before. */
+function expectArrived(step: SendStep, { db }: StepContext): Packed {
+  const row = sendingRow(db, step.parcel);
+  if (!row) throw new Problem("name-taken", { name: shownName(step.bag), place: step.depotTitle });
+  const { files, proven } = new ParcelFiles(db, step.parcel).howFar();
+  if (row.stage !== "named" || row.tags === null || proven !== files) throw new Problem("not-verified", { name: step.title });
+  return packedOf(db, step.parcel);
 }
 
-/**
- * Packs things into a bag in a depot, and only once all of it was read back the bag takes its name. Until then it counts as
- * nothing.
- */
+/** A parcel that was read back counts as sent. It is looked at once more that it stands under its name. */
 export const send: StepKind<SendStep> = {
-  check: expectNameFree,
+  check(step, context) {
+    expectArrived(step, context);
+  },
   async do(step, context) {
-    await expectNameFree(step, context);
-    const { address, store } = storeOf(step, context);
-    const part = context.temporary("copy", address.folder);
-    const files = new ParcelFiles(context.db, step.parcel);
-    try {
-      const { fit, unfit } = sortOut(step, context);
-      const { parcel, title, madeAt } = step;
-      const place = { depot: address, folder: nameOf(part) };
-      const packing = new Packing({ place, parcel, title, madeAt, things: fit }, context.disk, files, context.carry);
-      const packed = await context.outside(() => packing.run());
-      Object.assign(packed.failed, unfit);
-      context.made("copy", context.disk.identity(part)?.ino ?? "");
-      context.keep(packed as unknown as Json);
-      await expectNameFree(step, context);
-      await store.commit(nameOf(part), step.bag);
-      markSent(step, packed, context);
-      return packed as unknown as Json;
-    } catch (error) {
-      forgetFiles(step, context);
-      try {
-        await context.clear();
-      } catch {
-        // The depot is gone; what it holds of the part never counted.
-      }
-      throw asProblem(diskProblem(error, { place: step.depotTitle }));
-    }
+    const packed = expectArrived(step, context);
+    const address = addressOf(context, step.depot, step.depotTitle);
+    const stands = await context.outside(() =>
+      withStore(address, context.disk, (store) => isOurs(store, step.bag, step.parcel, packed.tags)),
+    );
+    if (!stands) throw new Problem("not-verified", { name: step.title });
+    context.keep(packed as unknown as Json);
+    markSent(step, packed, context);
+    return packed as unknown as Json;
   },
   /** A parcel stays in its depot: taking an archive away is an act of its own. */
   undo() {},
-  async settle(step, note, context, direction) {
+  async settle(_step, note, context, direction) {
     if (direction === "undo") return "undone";
+    // Of a sending that an older Vuoto was in the middle of.
     await context.clear();
-    const { store } = storeOf(step, context);
-    const info = await readWhole(store, joinRaw(step.bag, rawFromText("bag-info.txt")), 1 << 20);
-    if (!note || !info || bagIdentifier(info.toString("utf8")) !== step.parcel) {
-      forgetFiles(step, context);
-      return "undone";
-    }
-    markSent(step, note as unknown as Packed, context);
-    return "done";
+    // Not marked as sent: the act is taken back, and done again when the sending goes on.
+    return note ? "done" : "undone";
   },
 };
-
-/** What is known of files that are not sent after all. Those of a parcel that was sent before are known for good. */
-function forgetFiles(step: SendStep, { db }: StepContext): void {
-  if (readRecord<ParcelRecord>(db, `parcel:${step.parcel}`)?.state !== "sent") new ParcelFiles(db, step.parcel).forget();
-}
-
-/** The things that can be sent, and why the others cannot. */
-function sortOut(step: SendStep, context: StepContext): { fit: ParcelThing[]; unfit: Packed["failed"] } {
-  const unfit: Packed["failed"] = {};
-  const fit = step.things.filter((thing) => {
-    try {
-      expectThing(thing.from, thing.identity, context);
-      return true;
-    } catch (error) {
-      const { code, facts } = asProblem(diskProblem(error, { name: shownName(nameOf(thing.from)) }));
-      unfit[thing.item] = { code, facts };
-      return false;
-    }
-  });
-  return { fit, unfit };
-}
 
 function markSent(step: SendStep, note: Packed, context: StepContext): void {
   context.atCommit(() => {
@@ -112,5 +65,6 @@ function markSent(step: SendStep, note: Packed, context: StepContext): void {
       tags: note.tags,
     };
     writeRecord(context.db, key, sent as unknown as Json);
+    noteCheck(context.db, step.parcel, context.now(), []);
   });
 }

@@ -1,0 +1,95 @@
+import type { ReportJson } from "@/contract/items";
+import { bagIdentifier } from "@/core/depots/bagit";
+import type { Plan } from "@/core/ledger/step";
+import type { SendStep } from "@/core/ledger/steps/send";
+import { joinRaw, type Raw, rawFromText } from "@/core/names/raw";
+import { Problem } from "@/core/problem";
+import { readPosition } from "../db/record";
+import type { Engine } from "../engine";
+import { gentle } from "../jobs/gentle";
+import { trashSteps } from "../ledger/trash-place";
+import { itemById, thingsOf } from "../survey/items";
+import { collectedIn, depotTitle, type Parcel } from "./depots";
+import { ParcelFiles, type Said } from "./parcel-files";
+import { sendingRow } from "./sending-row";
+import { type DepotStore, readWhole } from "./store";
+import { tagsOf } from "./tags";
+
+/**
+ * A parcel has arrived: all of it was read back, and stands under its last name. Then each original is let go whose own bytes
+ * were, as one act. What was left out, and why, is said with it.
+ */
+export async function letGoOf(engine: Engine, parcel: Parcel): Promise<ReportJson> {
+  const { plan, fine, ...report } = await engine.ledger.perform(() => planLetGo(engine, parcel), { pace: gentle() });
+  return report;
+}
+
+function planLetGo(engine: Engine, parcel: Parcel): Plan {
+  const { db } = engine;
+  const row = sendingRow(db, parcel.id);
+  if (!row?.bag || row.stage !== "named") throw new Problem("not-verified", { name: parcel.title });
+  const known = new Map(new ParcelFiles(db, parcel.id).things().map((thing) => [thing.item, thing]));
+  const title = depotTitle(engine, row.depot);
+  const items = collectedIn(engine, parcel.id).filter(({ id }) => known.get(id)?.state);
+  const step: SendStep = {
+    type: "send",
+    parcel: parcel.id,
+    title: parcel.title,
+    depot: row.depot,
+    depotTitle: title,
+    bag: row.bag,
+    madeAt: new Date(row.at).toISOString(),
+    things: items.map((item) => ({
+      item: item.id,
+      from: item.path,
+      payload: known.get(item.id)!.payload,
+      identity: item.identity,
+      position: readPosition(db, item.id),
+    })),
+  };
+  return {
+    act: "send",
+    words: (done) => {
+      const things = thingsOf(done, ["trash"], (n) => engine.words().counted(n, "thing"));
+      return `Archived ${things} to ${title} in the parcel “${parcel.title}”`;
+    },
+    steps: items.length === 0 ? [] : [step, ...trashSteps(engine, items, 0)],
+    left: leftOut(
+      engine,
+      [...known.values()].flatMap(({ item, problem }) => (problem ? [{ item, said: problem }] : [])),
+    ),
+  };
+}
+
+interface LeftOut {
+  item: string;
+  said: Said;
+}
+
+const leftOut = (engine: Engine, left: LeftOut[]): Plan["left"] =>
+  left.map(({ item, said }) => {
+    const { code, message } = new Problem(said.code, said.facts);
+    return { name: itemById(engine.db, item)?.label ?? said.facts.name ?? "a thing", item, code, why: message };
+  });
+
+/** What is said where nothing of a parcel could be sent. */
+export const nothingSent = (engine: Engine, parcel: Parcel, left: LeftOut[]): ReportJson => ({
+  entry: null,
+  act: "send",
+  words: `Not done: nothing of the parcel “${parcel.title}” could be sent`,
+  done: 0,
+  refused: leftOut(engine, left),
+});
+
+/** Whether a bag is the one that was sent from here: by its own checksum, or before there was one by what it says of itself. */
+export async function isOurs(store: DepotStore, bag: Raw, parcel: string, tags: string | null): Promise<boolean> {
+  const info = await readWhole(store, joinRaw(bag, rawFromText("bag-info.txt")), mostInfo);
+  if (!info || bagIdentifier(info.toString("utf8")) !== parcel) return false;
+  return tags === null || (await tagsOf(store, bag)) === tags;
+}
+
+const mostInfo = 1 << 20;
+
+/** Bytes of the things in a parcel, as far as they are known without looking. */
+export const bytesOf = (engine: Engine, parcel: string): number =>
+  collectedIn(engine, parcel).reduce((sum, item) => sum + item.bytes, 0);

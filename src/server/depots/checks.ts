@@ -1,0 +1,41 @@
+import type { Db } from "../db/db";
+import { prepared } from "../db/prepared";
+
+/** The last time a parcel was read from end to end. */
+export interface LastCheck {
+  at: number;
+  /** Paths in the bag that were not as sent. */
+  damaged: string[];
+}
+
+export function noteCheck(db: Db, parcel: string, at: number, damaged: string[]): void {
+  prepared<[string, number, string]>(db, "INSERT OR REPLACE INTO parcel_check (parcel, at, damaged) VALUES (?, ?, ?)").run(
+    parcel,
+    at,
+    JSON.stringify(damaged),
+  );
+}
+
+export function lastCheck(db: Db, parcel: string): LastCheck | undefined {
+  const row = prepared<[string], { at: number; damaged: string }>(
+    db,
+    "SELECT at, damaged FROM parcel_check WHERE parcel = ?",
+  ).get(parcel);
+  return row && { at: row.at, damaged: JSON.parse(row.damaged) };
+}
+
+const monthOf = (at: number) => new Date(at).toISOString().slice(0, 7);
+
+/** Bytes that checks have read of a depot this month. */
+export const bytesThisMonth = (db: Db, depot: string, now: number): number =>
+  prepared<[string, string], number>(db, "SELECT bytes FROM checked_bytes WHERE depot = ? AND month = ?")
+    .pluck()
+    .get(depot, monthOf(now)) ?? 0;
+
+export function countChecked(db: Db, depot: string, now: number, bytes: number): void {
+  prepared<[string, string, number]>(
+    db,
+    `INSERT INTO checked_bytes (depot, month, bytes) VALUES (?, ?, ?)
+     ON CONFLICT (depot, month) DO UPDATE SET bytes = bytes + excluded.bytes`,
+  ).run(depot, monthOf(now), bytes);
+}

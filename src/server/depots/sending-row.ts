@@ -1,0 +1,81 @@
+import type { Raw } from "@/core/names/raw";
+import { rawFromBytes } from "@/core/names/raw";
+import type { Db } from "../db/db";
+import { prepared } from "../db/prepared";
+import { bytes } from "../disk/disk";
+import type { Said } from "./parcel-files";
+
+export type Stage = "sending" | "sealed" | "named";
+export type SendingState = "going" | "paused" | "failed" | "cancelled";
+
+/** A parcel that is on its way, or was cut short on it. */
+export interface SendingRow {
+  parcel: string;
+  depot: string;
+  /** The name of its folder in the depot until it is committed. */
+  part: Raw;
+  /** The name that it is given. */
+  bag: Raw | null;
+  stage: Stage;
+  state: SendingState;
+  problem: Said | null;
+  tags: string | null;
+  at: number;
+}
+
+interface Stored extends Omit<SendingRow, "part" | "bag" | "problem"> {
+  part: Buffer;
+  bag: Buffer | null;
+  problem: string | null;
+}
+
+const fromStored = (row: Stored): SendingRow => ({
+  ...row,
+  part: rawFromBytes(row.part),
+  bag: row.bag && rawFromBytes(row.bag),
+  problem: row.problem === null ? null : JSON.parse(row.problem),
+});
+
+/** All parcels on their way, in the order in which they were begun. */
+export const sendingRows = (db: Db): SendingRow[] =>
+  prepared<[], Stored>(db, "SELECT * FROM sending ORDER BY at, parcel").all().map(fromStored);
+
+export function sendingRow(db: Db, parcel: string): SendingRow | undefined {
+  const row = prepared<[string], Stored>(db, "SELECT * FROM sending WHERE parcel = ?").get(parcel);
+  return row && fromStored(row);
+}
+
+export function addSending(db: Db, row: Pick<SendingRow, "parcel" | "depot" | "part" | "at">): void {
+  prepared<[string, string, Buffer, number]>(
+    db,
+    "INSERT INTO sending (parcel, depot, part, stage, state, at) VALUES (?, ?, ?, 'sending', 'going', ?)",
+  ).run(row.parcel, row.depot, bytes(row.part), row.at);
+}
+
+export function changeSending(db: Db, parcel: string, change: Partial<Omit<SendingRow, "parcel" | "depot" | "at">>): void {
+  const now = sendingRow(db, parcel);
+  if (!now) return;
+  const next = { ...now, ...change };
+  prepared<[Buffer, Buffer | null, string, string, string | null, string | null, string]>(
+    db,
+    "UPDATE sending SET part = ?, bag = ?, stage = ?, state = ?, problem = ?, tags = ? WHERE parcel = ?",
+  ).run(
+    bytes(next.part),
+    next.bag && bytes(next.bag),
+    next.stage,
+    next.state,
+    next.problem && JSON.stringify(next.problem),
+    next.tags,
+    parcel,
+  );
+}
+
+export function dropSending(db: Db, parcel: string): void {
+  prepared<[string]>(db, "DELETE FROM sending WHERE parcel = ?").run(parcel);
+}
+
+/** What a parcel that was deleted has left under another name is to be taken away. */
+export function addRemoval(db: Db, { parcel, depot, aside }: { parcel: string; depot: string; aside: Raw }, at: number): void {
+  addSending(db, { parcel, depot, part: aside, at });
+  changeSending(db, parcel, { state: "cancelled" });
+}

@@ -1,0 +1,492 @@
+import { createHash } from "node:crypto";
+import type { ParcelThingJson, ParcelThings } from "@/contract/parcel";
+import { type RawJson, rawToJson } from "@/contract/raw-json";
+import {
+  bagDeclaration,
+  bagInfoText,
+  bagName,
+  manifestLine,
+  pageFile,
+  pageText,
+  payloadName,
+  readManifest,
+  tagManifestFile,
+  thingsFile,
+} from "@/core/depots/bagit";
+import { folderOf, joinRaw, nameOf, type Raw, rawFromText } from "@/core/names/raw";
+import { Problem, type ProblemCode } from "@/core/problem";
+import type { Db } from "../db/db";
+import { readPosition } from "../db/record";
+import type { Carriage, CarriageName, FileTold, PackedFile, ParcelPlace, ProvenFile } from "../disk/carrier";
+import { sameState } from "../disk/disk";
+import { diskProblem } from "../disk/disk-problem";
+import { useOf } from "../disk/in-use";
+import { type Pace, type SeenEntry, watchedIn } from "../disk/tree";
+import type { Engine } from "../engine";
+import type { CarrierLink } from "../jobs/carriers";
+import type { Item } from "../survey/items";
+import { addressOf } from "./address";
+import { collectedIn, type Parcel } from "./depots";
+import { withStore } from "./kinds/kinds";
+import { ParcelFiles, type Said } from "./parcel-files";
+import { changeSending, type SendingRow, sendingRow } from "./sending-row";
+import { readWhole } from "./store";
+
+/** These concern one thing; any other problem concerns the depot and stops the sending. */
+const ofOneThing: ProblemCode[] = ["vanished", "changed", "in-use", "special-file", "no-permission", "link-on-the-way"];
+
+/** So much is given to a thread at once. */
+const batch = { files: 500, bytes: 256_000_000 };
+/** What was told of files is written down after so many, and at the end of each batch. */
+const markEvery = 100;
+/** So often one file may be given back otherwise than it was sent. */
+const mostTries = 3;
+const mostTagBytes = 1 << 20;
+
+/** What sending found out: for each item whose copy was proven, its state then; for each that was not, why. */
+export interface Packed {
+  proven: Record<string, string>;
+  failed: Record<string, Said>;
+  files: number;
+  bytes: number;
+  /** SHA-256 of the tag manifest. */
+  tags: string;
+}
+
+export interface SendingTools {
+  /** Moves the bytes. */
+  link: CarrierLink;
+  pace: Pace;
+  /** Tries work again where what stands in its way may pass. */
+  steady: <T>(work: () => Promise<T>) => Promise<T>;
+  /** The parcel is a step further. */
+  moved: () => void;
+}
+
+/**
+ * Sends one parcel to its depot, from wherever it stands: packed as a BagIt bag (RFC 8493) below a name that nobody else gives,
+ * each file read once for content and checksum; sealed; given its last name; then all of it read back over new connections and
+ * compared. What is done is written down file by file, so that it goes on from there after whatever cut it short.
+ */
+export class Sending {
+  private readonly files: ParcelFiles;
+
+  constructor(
+    private readonly engine: Engine,
+    private readonly parcel: Parcel,
+    private readonly tools: SendingTools,
+  ) {
+    this.files = new ParcelFiles(engine.db, parcel.id);
+  }
+
+  private get row(): SendingRow {
+    const row = sendingRow(this.engine.db, this.parcel.id);
+    if (!row) throw new Problem("cancelled", { name: `Sending “${this.parcel.title}”` });
+    return row;
+  }
+
+  private change(change: Parameters<typeof changeSending>[2]): void {
+    changeSending(this.engine.db, this.parcel.id, change);
+  }
+
+  /** Where it lies now: looked up each time, as a drive may be elsewhere meanwhile. */
+  private place(): ParcelPlace {
+    const { depot, stage, part, bag } = this.row;
+    return { depot: addressOf(this.engine, depot, this.parcel.title), folder: stage === "named" && bag ? bag : part };
+  }
+
+  private carry<N extends CarriageName>(
+    name: N,
+    input: Carriage<N>["input"],
+    told?: (file: FileTold) => void,
+  ): Promise<Carriage<N>["answer"]> {
+    const { link, pace } = this.tools;
+    return link.carry(name, input, { step: (n) => pace.step(n), breath: () => pace.breath(), signal: pace.signal, told });
+  }
+
+  private inDepot<T>(work: Parameters<typeof withStore<T>>[2]): Promise<T> {
+    return withStore(this.place().depot, this.engine.disk, work, this.tools.pace.signal);
+  }
+
+  /**
+   * Brings it there, until all of it was read back and stands.
+   *
+   * @throws Problem "parcel-empty" where nothing of it can be packed, "depot-keeps-not" where it is given back otherwise
+   */
+  async arrive(): Promise<void> {
+    const { steady } = this.tools;
+    await steady(() => this.inDepot((store) => store.reach()));
+    if (this.row.stage !== "named") {
+      await this.pack();
+      await steady(() => this.seal());
+      await steady(() => this.commit());
+      this.tools.moved();
+    }
+    do await this.prove();
+    while (!(await steady(() => this.stands())));
+  }
+
+  /** Sends whatever of it does not lie in the depot yet. */
+  private async pack(): Promise<void> {
+    const { steady } = this.tools;
+    this.change({ stage: "sending" });
+    const there = await steady(() => this.carry("inventory", { parcel: this.place() }));
+    // What the depot no longer has, or has in part.
+    const lies = ({ path, bytes }: { path: string; bytes: number }) => there.get(path) === bytes;
+    this.files.wait(this.files.all().flatMap((file) => (file.state !== "waiting" && !lies(file) ? [file.path] : [])));
+    const { folders, sources } = await this.look();
+    this.expectSome();
+    const wanted = new Set([...this.files.all().map(({ path }) => path), ...folders, "data"]);
+    const stale = [...there.keys()].filter((path) => !wanted.has(path));
+    await steady(() => this.carry("unpack", { parcel: this.place(), entries: stale }));
+    const missing = ["", "data", ...folders].filter((folder) => there.get(folder) !== -1);
+    await steady(() => this.carry("fold", { parcel: this.place(), folders: missing }));
+    await this.sendWaiting(sources);
+    await this.lookOnceMore();
+  }
+
+  private expectSome(): void {
+    if (this.files.things().every(({ entries }) => entries === null))
+      throw new Problem("parcel-empty", { name: this.parcel.title });
+  }
+
+  private collected(): Map<string, Item> {
+    return new Map(collectedIn(this.engine, this.parcel.id).map((item) => [item.id, item]));
+  }
+
+  /** Looks at each thing as it lies there now: what of it is to be sent, and to where in the parcel. */
+  private async look(): Promise<{ folders: string[]; sources: Map<string, SeenEntry> }> {
+    const { engine, files } = this;
+    const before = new Map(files.things().map((thing) => [thing.item, thing.payload]));
+    const items = this.collected();
+    for (const item of before.keys()) if (!items.has(item)) files.drop(item);
+    const taken = new Set([...before.values()].map((payload) => payload.normalize("NFC").toLowerCase()));
+    const folders: string[] = [];
+    const sources = new Map<string, SeenEntry>();
+    const inUse = await engine.inUse.now();
+    for (const item of items.values()) {
+      await this.tools.pace.step(0);
+      const payload = before.get(item.id) ?? payloadName(item.name, taken);
+      try {
+        const now = engine.disk.identity(item.path);
+        if (!now) throw new Problem("vanished", { name: item.label });
+        const use = useOf(engine.disk, item.path, inUse, now);
+        if (use) throw new Problem("in-use", { name: item.label, detail: use });
+        if (!sameState(now, item.identity)) throw new Problem("changed", { name: item.label });
+        const { tree, state } = await this.carry("scan", { path: item.path });
+        const paths = pathsOf(tree, `data/${payload}`);
+        const pathOf = (entry: { rel: Raw }) => paths.get(entry.rel)!;
+        const own = tree.filter(({ type }) => type === "file");
+        files.await(
+          { item: item.id, payload, name: item.name, folder: item.folder, state, entries: entriesJson(tree, pathOf) },
+          own.map((entry) => ({ path: pathOf(entry), bytes: entry.bytes, seen: seenState(entry) })),
+        );
+        for (const entry of own) sources.set(pathOf(entry), entry);
+        folders.push(...tree.filter(({ type }) => type === "folder").map(pathOf));
+      } catch (error) {
+        files.leaveOut(item.id, payload, ofThing(error, item.label));
+      }
+    }
+    return { folders, sources };
+  }
+
+  /** Sends the files that wait, in some order; a thing of which one cannot be read does not go along. */
+  private async sendWaiting(sources: ReadonlyMap<string, SeenEntry>): Promise<void> {
+    const itemOf = new Map(this.files.all().map((file) => [file.path, file.item]));
+    const failed = new Map<string, Problem>();
+    const due = () =>
+      this.files.all().flatMap((file): PackedFile[] => {
+        const entry = sources.get(file.path);
+        const isDue = file.state === "waiting" && entry !== undefined && seenState(entry) === file.seen && !failed.has(file.path);
+        return isDue ? [{ entry, path: file.path }] : [];
+      });
+    await this.tools.steady(async () => {
+      for (const files of batches(due(), ({ entry }) => entry.bytes))
+        await this.telling("written", failed, (told) => this.carry("pack", { parcel: this.place(), files }, told));
+    });
+    const left = new Set<string>();
+    for (const [path, problem] of failed) {
+      const item = itemOf.get(path)!;
+      if (!left.has(item)) await this.takeOut(item, problem);
+      left.add(item);
+    }
+  }
+
+  /** A carriage that tells of files: what it tells is written down, also where it fails in the middle. */
+  private async telling(
+    state: "written" | "proven",
+    failed: Map<string, Problem>,
+    work: (told: (file: FileTold) => void) => Promise<unknown>,
+  ): Promise<void> {
+    let sums: [string, string][] = [];
+    const write = () => {
+      this.files.mark(state, sums);
+      sums = [];
+      this.tools.moved();
+    };
+    try {
+      await work((file) => {
+        if ("problem" in file) failed.set(file.path, new Problem(file.problem.code, file.problem.facts));
+        else sums.push([file.path, file.sha256]);
+        if (sums.length >= markEvery) write();
+      });
+    } finally {
+      write();
+    }
+  }
+
+  /** A thing does not go along after all: what of it lies in the parcel is taken out again. */
+  private async takeOut(item: string, problem: Problem): Promise<void> {
+    const payload = this.files.things().find((thing) => thing.item === item)?.payload;
+    if (payload === undefined) return;
+    await this.tools.steady(() => this.carry("unpack", { parcel: this.place(), entries: [`data/${payload}`] }));
+    this.files.leaveOut(item, payload, problem);
+  }
+
+  /** Things that changed while they were read are left out: what was sent of them may be of two states. */
+  private async lookOnceMore(): Promise<void> {
+    const items = this.collected();
+    for (const { item, payload, state } of this.files.things()) {
+      if (state === null) continue;
+      const name = items.get(item)?.label ?? payload;
+      try {
+        const path = items.get(item)?.path;
+        if (path === undefined) throw new Problem("vanished", { name });
+        const now = await this.carry("state", { path, watched: watchedIn(state) });
+        if (now !== state) throw new Problem("changed", { name, detail: "while it was copied" });
+      } catch (error) {
+        await this.takeOut(item, ofThing(error, name));
+      }
+    }
+    this.expectSome();
+  }
+
+  /** Writes what the bag says of itself, and reads it back. */
+  private async seal(): Promise<void> {
+    const texts = tagTexts(this.engine, this.parcel, this.row.at, this.files);
+    const tags = sumOfText(texts.at(-1)![1]);
+    for (let tries = 1; ; tries++) {
+      await this.carry("seal", { parcel: this.place(), texts });
+      if (await this.isTheOne(this.place().folder, tags)) break;
+      if (tries === mostTries) throw this.keepsNot(tagManifestFile, "what it says of itself differs");
+    }
+    this.change({ tags, stage: this.row.stage === "named" ? "named" : "sealed" });
+  }
+
+  private keepsNot(name: string, detail: string): Problem {
+    const { depot } = this.place();
+    return new Problem("depot-keeps-not", { place: "title" in depot ? depot.title : undefined, name, detail });
+  }
+
+  /** Whether a folder in the depot holds this parcel: its tag manifest is the one of that checksum, and the files it names too. */
+  private async isTheOne(folder: Raw, tags: string | null): Promise<boolean> {
+    const path = joinRaw(folder, rawFromText(tagManifestFile));
+    const text = await this.inDepot((store) => readWhole(store, path, mostTagBytes)).catch(unlessVanished);
+    if (!text || sumOfText(text) !== tags) return false;
+    const failed = new Map<string, Problem>();
+    const files = [...readManifest(text.toString("utf8")).sums].map(
+      ([path, sha256]): ProvenFile => ({ path, bytes: Number.MAX_SAFE_INTEGER, sha256 }),
+    );
+    await this.carry("prove", { parcel: { ...this.place(), folder }, files }, (file) => {
+      if ("problem" in file) failed.set(file.path, new Problem(file.problem.code, file.problem.facts));
+    });
+    return failed.size === 0;
+  }
+
+  /** Gives the parcel its last name, which no other has. */
+  private async commit(): Promise<void> {
+    const { parcel } = this;
+    // It was given that, and nothing was heard of it any more.
+    const { bag, tags } = this.row;
+    if (!(bag && (await this.isTheOne(bag, tags)))) {
+      for (let tries = 1; ; tries++) {
+        const names = await this.inDepot((store) => store.list("" as Raw));
+        const taken = new Set(names.map(({ name }) => name));
+        const free = bagName(parcel.title, (name) => taken.has(name));
+        this.change({ bag: free });
+        try {
+          await this.carry("commit", { parcel: this.place(), bag: free });
+          break;
+        } catch (error) {
+          // Another computer has just given it.
+          if (!(error instanceof Problem && error.code === "name-taken") || tries === mostTries) throw error;
+        }
+      }
+    }
+    this.change({ stage: "named" });
+  }
+
+  /** Reads every file back that was not yet; what is given back otherwise is sent again, and read back again. */
+  private async prove(): Promise<void> {
+    for (;;) {
+      const failed = new Map<string, Problem>();
+      const due = () =>
+        this.files.all().flatMap((file): ProvenFile[] => {
+          const isDue = file.state === "written" && !failed.has(file.path);
+          return isDue ? [{ path: file.path, bytes: file.bytes, sha256: file.sha256! }] : [];
+        });
+      await this.tools.steady(async () => {
+        for (const files of batches(due(), ({ bytes }) => bytes))
+          await this.telling("proven", failed, (told) => this.carry("prove", { parcel: this.place(), files }, told));
+      });
+      this.files.wait(failed.keys(), true);
+      const all = this.files.all();
+      const worst = all.find(({ tries, state }) => tries >= mostTries && state === "waiting");
+      if (worst) {
+        const { facts } = failed.get(worst.path) ?? new Problem("depot-keeps-not");
+        throw this.keepsNot(worst.path.replace(/^data\//, ""), facts.detail ?? "it is not there");
+      }
+      const waiting = all.filter(({ state }) => state === "waiting");
+      if (waiting.length === 0) return;
+      await this.mend(new Set(waiting.map(({ item }) => item)));
+    }
+  }
+
+  /** Sends files of things once more, into the parcel that has its name; a thing that is another now goes out of it. */
+  private async mend(things: ReadonlySet<string>): Promise<void> {
+    const items = this.collected();
+    const sources = new Map<string, SeenEntry>();
+    let resealed = false;
+    for (const { item, payload, state } of this.files.things()) {
+      if (!things.has(item)) continue;
+      const name = items.get(item)?.label ?? payload;
+      try {
+        const path = items.get(item)?.path;
+        if (path === undefined) throw new Problem("vanished", { name });
+        const scanned = await this.carry("scan", { path });
+        if (scanned.state !== state) throw new Problem("changed", { name, detail: "before it had arrived" });
+        const paths = pathsOf(scanned.tree, `data/${payload}`);
+        for (const entry of scanned.tree) if (entry.type === "file") sources.set(paths.get(entry.rel)!, entry);
+        const folders = scanned.tree.flatMap(({ type, rel }) => (type === "folder" ? [paths.get(rel)!] : []));
+        await this.tools.steady(() => this.carry("fold", { parcel: this.place(), folders: ["data", ...folders] }));
+      } catch (error) {
+        await this.takeOut(item, ofThing(error, name));
+        resealed = true;
+      }
+    }
+    const failedBefore = this.files.things().filter(({ problem }) => problem).length;
+    await this.sendWaiting(sources);
+    resealed ||= this.files.things().filter(({ problem }) => problem).length !== failedBefore;
+    this.expectSome();
+    if (resealed) await this.tools.steady(() => this.seal());
+  }
+
+  /** Whether all of it lies there under its last name; what does not is to be sent again. */
+  private async stands(): Promise<boolean> {
+    const there = await this.carry("inventory", { parcel: this.place() });
+    const missing = this.files.all().filter(({ path, bytes }) => {
+      const lies = there.get(path);
+      // Some do not say how long a file is.
+      return lies === undefined || (lies !== -1 && lies !== bytes);
+    });
+    if (missing.length > 0) {
+      this.files.wait(
+        missing.map(({ path }) => path),
+        true,
+      );
+      return false;
+    }
+    if (await this.isTheOne(this.place().folder, this.row.tags)) return true;
+    await this.seal();
+    return false;
+  }
+}
+
+/** What was found out of a parcel that has arrived. */
+export function packedOf(db: Db, parcel: string): Packed {
+  const known = new ParcelFiles(db, parcel);
+  const { files, bytes } = known.howFar();
+  const packed: Packed = { proven: {}, failed: {}, files, bytes, tags: sendingRow(db, parcel)?.tags ?? "" };
+  for (const { item, state, problem } of known.things())
+    if (problem) packed.failed[item] = problem;
+    else if (state !== null) packed.proven[item] = state;
+  return packed;
+}
+
+/** A problem that concerns one thing, which then does not go along; any other is thrown. */
+function ofThing(thrown: unknown, name: string): Problem {
+  const problem = diskProblem(thrown, { name });
+  if (!(problem instanceof Problem) || !ofOneThing.includes(problem.code)) throw thrown;
+  return problem;
+}
+
+const unlessVanished = (error: unknown): undefined => {
+  if (error instanceof Problem && (error.code === "vanished" || error.code === "file-too-large")) return undefined;
+  throw error;
+};
+
+const sumOfText = (text: string | Buffer) => createHash("sha256").update(text).digest("hex");
+
+const seenState = ({ ino, bytes, mtimeNs, ctimeNs }: SeenEntry) => `${ino}:${bytes}:${mtimeNs}:${ctimeNs}`;
+
+/** In parts of a bounded number of files and bytes. */
+function batches<F>(files: readonly F[], bytesOf: (file: F) => number): F[][] {
+  const parts: F[][] = [];
+  let bytes = Number.POSITIVE_INFINITY;
+  for (const file of files) {
+    if (parts.at(-1)?.length === batch.files || bytes + bytesOf(file) > batch.bytes) {
+      parts.push([]);
+      bytes = 0;
+    }
+    parts.at(-1)!.push(file);
+    bytes += bytesOf(file);
+  }
+  return parts;
+}
+
+/** The tag files of a parcel, the tag manifest last. */
+function tagTexts(engine: Engine, parcel: Parcel, at: number, known: ParcelFiles): [string, string][] {
+  const madeAt = new Date(at).toISOString();
+  const files = known.all();
+  const sums = new Map(files.map((file) => [file.path, file.sha256!]));
+  const things = known.things().flatMap(({ item, name, folder, entries }): ParcelThingJson[] => {
+    if (name === null || folder === null || !entries) return [];
+    return [
+      {
+        item,
+        name: rawToJson(name),
+        folder: rawToJson(folder),
+        position: readPosition(engine.db, item),
+        entries: entries.map((entry) => (entry.payload === undefined ? entry : { ...entry, sha256: sums.get(entry.payload) })),
+      },
+    ];
+  });
+  const list: ParcelThings = { version: 1, parcel: { id: parcel.id, title: parcel.title, madeAt }, things };
+  const bytes = files.reduce((sum, file) => sum + file.bytes, 0);
+  const info = { id: parcel.id, title: parcel.title, date: madeAt.slice(0, 10), bytes, files: files.length };
+  const texts: [string, string][] = [
+    ["bagit.txt", bagDeclaration],
+    ["bag-info.txt", bagInfoText(info)],
+    [pageFile, pageText(info)],
+    ["manifest-sha256.txt", files.map(({ path, sha256 }) => manifestLine(sha256!, path)).join("")],
+    [thingsFile, `${JSON.stringify(list, null, 1)}\n`],
+  ];
+  return [...texts, [tagManifestFile, texts.map(([name, text]) => manifestLine(sumOfText(text), name)).join("")]];
+}
+
+/** What the bag's list keeps of a thing, which its payload alone does not say; checksums aside. */
+const entriesJson = (tree: SeenEntry[], pathOf: (entry: SeenEntry) => string): ParcelThingJson["entries"] =>
+  tree.map((entry) => ({
+    rel: rawToJson(entry.rel),
+    type: entry.type,
+    mode: entry.mode,
+    mtimeNs: entry.mtimeNs,
+    bytes: entry.bytes,
+    xattrs: entry.xattrs?.map(([key, value]): [RawJson, RawJson] => [rawToJson(key), rawToJson(value)]),
+    target: entry.type === "link" ? rawToJson(entry.target!) : undefined,
+    payload: entry.type === "file" ? pathOf(entry) : undefined,
+  }));
+
+/** Where each entry of a thing goes in the payload: under safe names, unique in each folder. */
+function pathsOf(tree: readonly SeenEntry[], target: string): Map<Raw, string> {
+  const paths = new Map<Raw, string>([["" as Raw, target]]);
+  const taken = new Map<Raw, Set<string>>();
+  for (const { rel } of tree) {
+    if (rel === "") continue;
+    const parent = (rel.includes("/") ? folderOf(rel) : "") as Raw;
+    const names = taken.get(parent) ?? new Set<string>();
+    taken.set(parent, names);
+    paths.set(rel, `${paths.get(parent)!}/${payloadName(nameOf(rel), names)}`);
+  }
+  return paths;
+}

@@ -1,0 +1,344 @@
+import type { ReportJson } from "@/contract/items";
+import { mayPass, triesWaitedFor, waitAgain } from "@/core/depots/again";
+import { rawFromText } from "@/core/names/raw";
+import { asProblem, Problem } from "@/core/problem";
+import type { Stop } from "../clock";
+import type { Pace } from "../disk/tree";
+import type { Engine } from "../engine";
+import type { Job } from "../jobs/jobs";
+import { temporaryName } from "../ledger/temporaries";
+import { addressOf } from "./address";
+import { bytesOf, isOurs, letGoOf, nothingSent } from "./arrived";
+import { depotTitle, type Parcel, parcelById } from "./depots";
+import { withStore } from "./kinds/kinds";
+import { ParcelFiles, type Said } from "./parcel-files";
+import { Sending } from "./sending";
+import { addSending, changeSending, dropSending, type SendingRow, sendingRow, sendingRows } from "./sending-row";
+
+/** Bytes moved lately, from which the rate is told. */
+interface Moved {
+  at: number;
+  bytes: number;
+}
+
+/** A sending that is under way in this process. */
+interface Running {
+  parcel: string;
+  controller: AbortController;
+  done: Promise<void>;
+  /** Since it went on: bytes sent and read back. */
+  bytes: number;
+  lately: Moved[];
+  /** How often in a row nothing was won. */
+  tries: number;
+  waitsUntil?: number;
+  waitsFor?: Said;
+  /** Ends the waiting at once. */
+  hurry?: () => void;
+}
+
+interface Waiter {
+  resolve(report: ReportJson): void;
+  reject(problem: unknown): void;
+}
+
+/** How a sending stands just now, beside what the record knows. */
+export interface UnderWay {
+  running: boolean;
+  /** Bytes a second, where some moved lately. */
+  rate?: number;
+  waitsUntil?: number;
+  waitsFor?: Said;
+}
+
+const latelyMs = 10_000;
+const tellEveryMs = 500;
+
+/**
+ * The parcels on their way, one a depot at a time, in the order in which they were begun. Each goes on by itself until it has
+ * arrived, is stopped by the person, or by something that does not pass.
+ */
+export class Sendings {
+  private readonly running = new Map<string, Running>();
+  private readonly waiters = new Map<string, Waiter[]>();
+  /** Those that stopped, until they are begun again. */
+  private readonly rested = new Set<string>();
+  private ended = false;
+  private toldAt = 0;
+  private telling: Stop | undefined;
+
+  constructor(
+    private readonly engine: Engine,
+    /** Whether it goes on when nobody waits for it any more. */
+    private readonly lasting: boolean,
+  ) {}
+
+  /** Begins to send, or goes on with what was paused or had failed. */
+  begin(parcel: string, depot: string): void {
+    const { db } = this.engine;
+    const row = sendingRow(db, parcel);
+    this.rested.delete(parcel);
+    if (!row) addSending(db, { parcel, depot, part: rawFromText(temporaryName()), at: this.engine.now() });
+    else if (row.depot !== depot) throw new Problem("on-its-way", { name: parcelById(this.engine, parcel)?.title });
+    else changeSending(db, parcel, { state: "going", problem: null });
+    this.tell();
+    this.goOn();
+  }
+
+  /** Starts whatever waits for its turn. */
+  goOn(): void {
+    if (this.ended) return;
+    for (const row of sendingRows(this.engine.db)) {
+      const running = this.running.get(row.depot);
+      if (running) running.hurry?.();
+      else if ((row.state === "going" || row.state === "cancelled") && !this.rested.has(row.parcel)) this.start(row);
+    }
+  }
+
+  private start({ parcel, depot }: SendingRow): void {
+    const running: Running = {
+      parcel,
+      controller: new AbortController(),
+      done: Promise.resolve(),
+      bytes: 0,
+      lately: [],
+      tries: 0,
+    };
+    this.running.set(depot, running);
+    running.done = this.run(parcel, running).finally(() => {
+      this.running.delete(depot);
+      this.tell();
+      this.goOn();
+    });
+  }
+
+  private async run(id: string, running: Running): Promise<void> {
+    const { engine } = this;
+    const row = sendingRow(engine.db, id);
+    const parcel = parcelById(engine, id) ?? { id, title: "a parcel", depot: null, state: "sent", madeAt: 0 };
+    try {
+      if (row?.state === "cancelled") return await this.takeAway(parcel, row, running);
+      const title = depotTitle(engine, row?.depot);
+      const { bytes } = new ParcelFiles(engine.db, id).howFar();
+      const report = await engine.jobs.run(
+        `Sending “${parcel.title}” to ${title}`,
+        "bytes",
+        2 * (bytes || bytesOf(engine, id)),
+        async (job) => {
+          job.signal.addEventListener("abort", () => running.controller.abort());
+          await this.arrive(parcel, running, job);
+          return letGoOf(engine, parcel);
+        },
+        { parcel: id },
+      );
+      dropSending(engine.db, id);
+      this.over(id, ({ resolve }) => resolve(report));
+    } catch (error) {
+      await this.stopped(parcel, error, running);
+    } finally {
+      engine.lookLater();
+    }
+  }
+
+  private async arrive(parcel: Parcel, running: Running, job: Job): Promise<void> {
+    const link = this.engine.carrier();
+    const { signal } = running.controller;
+    const pace: Pace = {
+      signal,
+      breath: () => job.breath(),
+      step: async (bytes) => {
+        if (signal.aborted) throw new Problem("cancelled", { name: `Sending “${parcel.title}”` });
+        if (bytes > 0) this.count(running, bytes);
+        await job.step(bytes);
+      },
+    };
+    try {
+      const steady = <T>(work: () => Promise<T>) => this.steady(running, work);
+      await new Sending(this.engine, parcel, { link, pace, steady, moved: () => this.won(running) }).arrive();
+    } finally {
+      await link.end();
+    }
+  }
+
+  private count(running: Running, bytes: number): void {
+    const now = this.engine.now();
+    running.bytes += bytes;
+    running.lately.push({ at: now, bytes });
+    while (running.lately[0] && running.lately[0].at < now - latelyMs) running.lately.shift();
+  }
+
+  private won(running: Running): void {
+    running.tries = 0;
+    running.waitsFor = undefined;
+    this.tell();
+  }
+
+  /** Tries again what may pass, after waits that grow; who waits for it is told after some. */
+  private async steady<T>(running: Running, work: () => Promise<T>): Promise<T> {
+    for (;;) {
+      try {
+        return await work();
+      } catch (error) {
+        const { code, facts } = error instanceof Error ? asProblem(error) : new Problem("unexpected");
+        if (running.controller.signal.aborted || !mayPass(code)) throw error;
+        running.tries++;
+        if (running.tries >= triesWaitedFor) {
+          this.over(running.parcel, ({ reject }) => reject(error));
+          if (!this.lasting) throw error;
+        }
+        await this.pause(running, waitAgain(running.tries - 1, facts), { code, facts });
+      }
+    }
+  }
+
+  private pause(running: Running, seconds: number, said: Said): Promise<void> {
+    const { clock } = this.engine;
+    const ms = seconds * secondMs;
+    const { signal } = running.controller;
+    running.waitsUntil = clock.now() + ms;
+    running.waitsFor = said;
+    this.tell();
+    return new Promise((resolve, reject) => {
+      const end = (then: () => void) => {
+        stop();
+        signal.removeEventListener("abort", cut);
+        running.hurry = undefined;
+        running.waitsUntil = undefined;
+        then();
+      };
+      const cut = () => end(() => reject(new Problem("cancelled", { name: "Waiting" })));
+      // The clock keeps nobody, and who sends by command waits for this.
+      const hold = setInterval(() => {}, 1 << 30);
+      const stopClock = clock.after(ms, () => end(resolve));
+      const stop = () => {
+        clearInterval(hold);
+        stopClock();
+      };
+      running.hurry = () => end(resolve);
+      signal.addEventListener("abort", cut, { once: true });
+    });
+  }
+
+  /** It does not go on by itself: it was paused or cancelled, Vuoto ends, or what stands in its way does not pass. */
+  private async stopped(parcel: Parcel, thrown: unknown, running: Running): Promise<void> {
+    const { db } = this.engine;
+    const row = sendingRow(db, parcel.id);
+    if (row && running.controller.signal.aborted) {
+      if (row.state === "going" && !this.ended) changeSending(db, parcel.id, { state: "paused" });
+      if (!this.ended && row.state !== "cancelled") this.over(parcel.id, ({ reject }) => reject(thrown));
+      return;
+    }
+    this.rested.add(parcel.id);
+    const problem = asProblem(thrown);
+    if (row && problem.code === "parcel-empty") {
+      // Nothing of it went anywhere: it is as it was before.
+      const left = new ParcelFiles(db, parcel.id).things().flatMap(({ item, problem: said }) => (said ? [{ item, said }] : []));
+      await this.takeAway(parcel, row, running).catch(() => changeSending(db, parcel.id, { state: "cancelled" }));
+      if (left.length > 0) return this.over(parcel.id, ({ resolve }) => resolve(nothingSent(this.engine, parcel, left)));
+    } else if (row && !mayPass(problem.code))
+      changeSending(db, parcel.id, { state: "failed", problem: { code: problem.code, facts: problem.facts } });
+    this.over(parcel.id, ({ reject }) => reject(thrown));
+  }
+
+  /** Takes what was sent of it out of the depot again: only what is ours, by its name or by what it says of itself. */
+  private async takeAway(parcel: Parcel, row: SendingRow, running: Running): Promise<void> {
+    const { engine } = this;
+    await this.steady(running, () =>
+      withStore(
+        addressOf(engine, row.depot, parcel.title),
+        engine.disk,
+        async (store) => {
+          await store.remove(row.part);
+          if (row.bag && (await isOurs(store, row.bag, parcel.id, row.tags))) await store.remove(row.bag);
+        },
+        running.controller.signal,
+      ),
+    );
+    new ParcelFiles(engine.db, parcel.id).forget();
+    dropSending(engine.db, parcel.id);
+  }
+
+  private over(parcel: string, tell: (waiter: Waiter) => void): void {
+    const waiting = this.waiters.get(parcel) ?? [];
+    this.waiters.delete(parcel);
+    for (const waiter of waiting) tell(waiter);
+  }
+
+  /** What comes of a parcel on its way; rejects where it stops, or for long does not get on. */
+  arrival(parcel: string): Promise<ReportJson> {
+    return new Promise((resolve, reject) => {
+      this.waiters.set(parcel, [...(this.waiters.get(parcel) ?? []), { resolve, reject }]);
+    });
+  }
+
+  private runningOf(parcel: string): Running | undefined {
+    return [...this.running.values()].find((one) => one.parcel === parcel);
+  }
+
+  /** Stops it where it is; it goes on from there. */
+  async pauseParcel(parcel: string): Promise<void> {
+    changeSending(this.engine.db, parcel, { state: "paused" });
+    const running = this.runningOf(parcel);
+    running?.controller.abort();
+    await running?.done;
+    this.tell();
+  }
+
+  /** Stops it, and takes away what was sent of it; where the depot is not in reach, once it is. */
+  async cancelParcel(parcel: string): Promise<boolean> {
+    const { db } = this.engine;
+    changeSending(db, parcel, { state: "cancelled", problem: null });
+    const running = this.runningOf(parcel);
+    running?.controller.abort();
+    await running?.done;
+    this.over(parcel, ({ reject }) => reject(new Problem("cancelled", { name: "Sending" })));
+    return this.removed(parcel);
+  }
+
+  /** A parcel that was deleted, or cancelled, is taken away in its depot: waits for as long as one looks on. */
+  async removed(parcel: string): Promise<boolean> {
+    this.rested.delete(parcel);
+    this.goOn();
+    const late = new Promise((next) => setTimeout(next, lookOnMs).unref());
+    await Promise.race([this.runningOf(parcel)?.done, late]);
+    this.tell();
+    return sendingRow(this.engine.db, parcel) === undefined;
+  }
+
+  underWay(parcel: string): UnderWay {
+    const running = this.runningOf(parcel);
+    if (!running) return { running: false };
+    const { lately, waitsFor, waitsUntil } = running;
+    const span = lately.length > 1 ? this.engine.now() - lately[0]!.at : 0;
+    const rate = span > 500 ? (1000 * lately.reduce((sum, { bytes }) => sum + bytes, 0)) / span : undefined;
+    return { running: true, rate, waitsFor, waitsUntil };
+  }
+
+  /** Says that something about parcels is another now, a few times a second at most. */
+  private tell(): void {
+    if (this.ended || this.telling) return;
+    const since = this.engine.now() - this.toldAt;
+    const say = () => {
+      this.telling = undefined;
+      this.toldAt = this.engine.now();
+      if (!this.ended) this.engine.events.emit({ type: "changed", what: "parcels" });
+    };
+    if (since >= tellEveryMs) say();
+    else this.telling = this.engine.clock.after(tellEveryMs - since, say);
+  }
+
+  /** Stops all of them where they are: Vuoto ends, and goes on with them at its next start. */
+  async end(): Promise<void> {
+    this.ended = true;
+    this.telling?.();
+    const all = [...this.running.values()];
+    for (const { controller } of all) controller.abort();
+    await Promise.all(all.map(({ done }) => done));
+    for (const parcel of [...this.waiters.keys()])
+      this.over(parcel, ({ reject }) => reject(new Problem("cancelled", { name: "Sending" })));
+  }
+}
+
+/** How long a second is when waiting to try again; tests have shorter ones. */
+const secondMs = Number(process.env.VUOTO_WAIT_SECOND_MS) || 1000;
+const lookOnMs = 3000;
