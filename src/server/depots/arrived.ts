@@ -9,7 +9,7 @@ import type { Engine } from "../engine";
 import { gentle } from "../jobs/gentle";
 import { trashSteps } from "../ledger/trash-place";
 import { itemById, thingsOf } from "../survey/items";
-import { collectedIn, depotTitle, type Parcel } from "./depots";
+import { collectedIn, depotTitle, type Parcel, parcelById } from "./depots";
 import { ParcelFiles, type Said } from "./parcel-files";
 import { sendingRow } from "./sending-row";
 import { type DepotStore, readWhole } from "./store";
@@ -21,7 +21,13 @@ import { tagsOf } from "./tags";
  */
 export async function letGoOf(engine: Engine, parcel: Parcel): Promise<ReportJson> {
   const { plan, fine, ...report } = await engine.ledger.perform(() => planLetGo(engine, parcel), { pace: gentle() });
-  return report;
+  if (parcelById(engine, parcel.id)?.state === "sent") return report;
+  // It was not there any more when it was looked at once more: it stays on its way.
+  const [first] = report.refused.slice(plan.left.length);
+  throw new Problem(first?.code === "depot-gone" || first?.code === "depot-failing" ? first.code : "not-verified", {
+    name: parcel.title,
+    place: depotTitle(engine, sendingRow(engine.db, parcel.id)?.depot),
+  });
 }
 
 function planLetGo(engine: Engine, parcel: Parcel): Plan {

@@ -41,7 +41,9 @@ const batch = { files: 500, bytes: 256_000_000 };
 const markEvery = 100;
 /** So often one file may be given back otherwise than it was sent. */
 const mostTries = 3;
-const mostTagBytes = 1 << 20;
+/** No tag file is larger, and no tag manifest. */
+const mostTagBytes = 1 << 28;
+const mostTagManifest = 1 << 20;
 
 /** What sending found out: for each item whose copy was proven, its state then; for each that was not, why. */
 export interface Packed {
@@ -118,7 +120,7 @@ export class Sending {
     await steady(() => this.inDepot((store) => store.reach()));
     if (this.row.stage !== "named") {
       await this.pack();
-      await steady(() => this.seal());
+      await this.seal();
       await steady(() => this.commit());
       this.tools.moved();
     }
@@ -261,16 +263,29 @@ export class Sending {
     this.expectSome();
   }
 
-  /** Writes what the bag says of itself, and reads it back. */
+  /** Writes what the bag says of itself, and reads it back; what is given back otherwise is written again. */
   private async seal(): Promise<void> {
+    const { steady } = this.tools;
     const texts = tagTexts(this.engine, this.parcel, this.row.at, this.files);
     const tags = sumOfText(texts.at(-1)![1]);
-    for (let tries = 1; ; tries++) {
-      await this.carry("seal", { parcel: this.place(), texts });
-      if (await this.isTheOne(this.place().folder, tags)) break;
-      if (tries === mostTries) throw this.keepsNot(tagManifestFile, "what it says of itself differs");
+    let due = texts;
+    for (let tries = 1; due.length > 0; tries++) {
+      if (tries > mostTries) throw this.keepsNot(due[0]![0], "written more than once");
+      await steady(() => this.carry("seal", { parcel: this.place(), texts: due }));
+      const files = due.map(([path, text]) => ({ path, bytes: Buffer.byteLength(text), sha256: sumOfText(text) }));
+      const wrong = await steady(() => this.differing(this.place().folder, files));
+      due = texts.filter(([path]) => wrong.has(path));
     }
     this.change({ tags, stage: this.row.stage === "named" ? "named" : "sealed" });
+  }
+
+  /** Which of some files are not there as they were written. */
+  private async differing(folder: Raw, files: ProvenFile[]): Promise<Set<string>> {
+    const wrong = new Set<string>();
+    await this.carry("prove", { parcel: { ...this.place(), folder }, files }, (file) => {
+      if ("problem" in file) wrong.add(file.path);
+    });
+    return wrong;
   }
 
   private keepsNot(name: string, detail: string): Problem {
@@ -280,17 +295,18 @@ export class Sending {
 
   /** Whether a folder in the depot holds this parcel: its tag manifest is the one of that checksum, and the files it names too. */
   private async isTheOne(folder: Raw, tags: string | null): Promise<boolean> {
-    const path = joinRaw(folder, rawFromText(tagManifestFile));
-    const text = await this.inDepot((store) => readWhole(store, path, mostTagBytes)).catch(unlessVanished);
-    if (!text || sumOfText(text) !== tags) return false;
-    const failed = new Map<string, Problem>();
-    const files = [...readManifest(text.toString("utf8")).sums].map(
-      ([path, sha256]): ProvenFile => ({ path, bytes: Number.MAX_SAFE_INTEGER, sha256 }),
+    const there = await this.inDepot((store) => store.list(folder));
+    const bytesOf = new Map(there.map(({ name, bytes }) => [name, Math.min(mostTagBytes, bytes < 0 ? mostTagBytes : bytes)]));
+    const tagManifest = rawFromText(tagManifestFile);
+    if (!bytesOf.has(tagManifest)) return false;
+    const text = await this.inDepot((store) => readWhole(store, joinRaw(folder, tagManifest), mostTagManifest)).catch(
+      unlessVanished,
     );
-    await this.carry("prove", { parcel: { ...this.place(), folder }, files }, (file) => {
-      if ("problem" in file) failed.set(file.path, new Problem(file.problem.code, file.problem.facts));
-    });
-    return failed.size === 0;
+    if (!text || sumOfText(text) !== tags) return false;
+    const files = [...readManifest(text.toString("utf8")).sums].map(
+      ([path, sha256]): ProvenFile => ({ path, bytes: bytesOf.get(rawFromText(path)) ?? 0, sha256 }),
+    );
+    return (await this.differing(folder, files)).size === 0;
   }
 
   /** Gives the parcel its last name, which no other has. */
@@ -368,7 +384,7 @@ export class Sending {
     await this.sendWaiting(sources);
     resealed ||= this.files.things().filter(({ problem }) => problem).length !== failedBefore;
     this.expectSome();
-    if (resealed) await this.tools.steady(() => this.seal());
+    if (resealed) await this.seal();
   }
 
   /** Whether all of it lies there under its last name; what does not is to be sent again. */

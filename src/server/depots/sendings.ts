@@ -127,7 +127,7 @@ export class Sendings {
         async (job) => {
           job.signal.addEventListener("abort", () => running.controller.abort());
           await this.arrive(parcel, running, job);
-          return letGoOf(engine, parcel);
+          return this.steady(running, () => letGoOf(engine, parcel));
         },
         { parcel: id },
       );

@@ -96,9 +96,11 @@ export async function readWhole(store: DepotStore, path: Raw, most: number): Pro
   const there = await store.stat(path);
   if (there?.type !== "file") return undefined;
   if (there.bytes > most) throw new Problem("file-too-large", { name: path.slice(path.lastIndexOf("/") + 1) });
-  const parts: Buffer[] = [];
-  for await (const part of store.read(path, most)) parts.push(Buffer.from(part));
-  return Buffer.concat(parts);
+  return retried(async () => {
+    const parts: Buffer[] = [];
+    for await (const part of store.read(path, most)) parts.push(Buffer.from(part));
+    return Buffer.concat(parts);
+  });
 }
 
 /** Hands content on, and throws once it is more than `most` bytes. @throws Problem "file-too-large" */
@@ -108,5 +110,24 @@ export async function* bounded(content: Content, path: Raw, most: number): Conte
     length += part.length;
     if (length > most) throw new Problem("file-too-large", { name: path.slice(path.lastIndexOf("/") + 1) });
     yield part;
+  }
+}
+
+const tries = 3;
+const firstWaitMs = 100;
+/** Who is asked to wait longer than this leaves it to those who wait for long. */
+const mostWaitSeconds = 2;
+
+/** Tries again, soon and a few times, what failed on the way to a depot and may well be done by the next request. */
+export async function retried<T>(work: () => Promise<T>, signal?: AbortSignal): Promise<T> {
+  for (let n = 1; ; n++) {
+    try {
+      return await work();
+    } catch (error) {
+      const passes =
+        error instanceof Problem && error.code === "depot-failing" && (error.facts.waitSeconds ?? 0) <= mostWaitSeconds;
+      if (!passes || n === tries || signal?.aborted) throw error;
+      await new Promise((next) => setTimeout(next, firstWaitMs * n));
+    }
   }
 }

@@ -2,7 +2,7 @@ import type { TreeEntry } from "@/core/ledger/shapes";
 import { folderOf, joinRaw, nameOf, type Raw, rawFromText, shownName, textOfRaw } from "@/core/names/raw";
 import { asProblem, Problem, type ProblemCode, type ProblemFacts } from "@/core/problem";
 import { placeOnDisk, storeAt, withStore } from "../depots/kinds/kinds";
-import { contentOf, type DepotAddress, type DepotStore } from "../depots/store";
+import { contentOf, type DepotAddress, type DepotStore, retried } from "../depots/store";
 import type { Disk } from "./disk";
 import { diskProblem } from "./disk-problem";
 import type { Located } from "./statx";
@@ -265,7 +265,8 @@ export class Carrier implements Carrying {
     return this.inParcel(parcel, pace, async (store, at) => {
       await inLanes(files, store.lanes, async ({ entry, path }) => {
         try {
-          pace.told?.({ path, sha256: await this.packFile(store, at(path), entry, pace) });
+          const sha256 = await retried(() => this.packFile(store, at(path), entry, pace), pace.signal);
+          pace.told?.({ path, sha256 });
         } catch (error) {
           const problem = asOneOf(ofOneFile, diskProblem(error, { name: shownName(nameOf(entry.source ?? entry.rel)) }));
           if (!problem) throw error;
@@ -298,8 +299,10 @@ export class Carrier implements Carrying {
   async seal({ parcel, texts }: Carriage<"seal">["input"], pace: Pace): Promise<null> {
     return this.inParcel(parcel, pace, async (store, at) => {
       for (const [path, text] of texts) {
-        await store.remove(at(path));
-        await store.write(at(path), contentOf(text));
+        await retried(async () => {
+          await store.remove(at(path));
+          await store.write(at(path), contentOf(text));
+        }, pace.signal);
       }
       await store.settle(parcel.folder);
       return null;
@@ -312,7 +315,7 @@ export class Carrier implements Carrying {
         const told = (code: ProblemCode, detail: string) =>
           pace.told?.({ path, problem: { code, facts: { name: path, detail } } });
         try {
-          const sum = await sumOf(store.read(at(path), bytes), pace);
+          const sum = await retried(() => sumOf(store.read(at(path), bytes), pace), pace.signal);
           if (sum === sha256) pace.told?.({ path, sha256 });
           else told("sent-differs", "it gave back other bytes");
         } catch (error) {

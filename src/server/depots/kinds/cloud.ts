@@ -4,7 +4,7 @@ import { folderOf, isName, joinRaw, nameOf, type Raw, shownName } from "@/core/n
 import { Problem } from "@/core/problem";
 import type { Disk } from "../../disk/disk";
 import type { Content } from "../../disk/tree";
-import { bounded, type Capacity, type DepotAddress, type DepotStore, type NewContent, type StoredEntry } from "../store";
+import { bounded, type Capacity, type DepotAddress, type DepotStore, type NewContent, retried, type StoredEntry } from "../store";
 import { escapedPath, pathOfAddress, type Resource, readMultistatus } from "./multistatus";
 import { connector } from "./trust";
 
@@ -61,6 +61,9 @@ export function cloudStore(address: CloudAddress, _disk: Disk, signal?: AbortSig
       throw problemOf(error, place, signal);
     }
   };
+
+  /** What comes to the same when it is asked twice. */
+  const steadily = <T>(work: () => Promise<T>): Promise<T> => retried(() => said(work), signal);
 
   async function ask(method: string, path: Raw, asking: Asking = {}): Promise<Dispatcher.ResponseData> {
     if (/(^|\/)\.\.?(\/|$)|\0/.test(path)) throw new Problem("out-of-bounds", { name: shownName(path) });
@@ -126,7 +129,12 @@ export function cloudStore(address: CloudAddress, _disk: Disk, signal?: AbortSig
       throw problemOfStatus(answer.statusCode, answer.headers, place);
     }
     const parts: Buffer[] = [];
-    for await (const part of bounded(answer.body as Content, path, mostListed)) parts.push(Buffer.from(part));
+    let length = 0;
+    for await (const part of answer.body) {
+      length += (part as Buffer).length;
+      if (length > mostListed) throw failing("its list does not end");
+      parts.push(Buffer.from(part as Buffer));
+    }
     const type = answer.headers["content-type"];
     const found = readMultistatus(Buffer.concat(parts), typeof type === "string" ? type : undefined);
     if (!found) throw failing("its list cannot be read");
@@ -145,20 +153,20 @@ export function cloudStore(address: CloudAddress, _disk: Disk, signal?: AbortSig
   return {
     lanes,
     reach: () =>
-      said(async () => {
+      steadily(async () => {
         const found = await propfind("" as Raw, "0", true);
         if (!found?.some((one) => one.folder && one.path === base))
           throw new Problem("depot-gone", { place, detail: "there is no such folder" });
       }),
     capacity: () =>
-      said(async (): Promise<Capacity> => {
+      steadily(async (): Promise<Capacity> => {
         const itself = (await propfind("" as Raw, "0", true))?.find((one) => one.path === base);
         const { free, used } = itself ?? {};
         return { free, total: free === undefined || used === undefined ? undefined : free + used };
       }),
-    stat: (path) => said(() => stat(path)),
+    stat: (path) => steadily(() => stat(path)),
     list: (path) =>
-      said(async () => {
+      steadily(async () => {
         const found = (await propfind(path, "1", true)) ?? [];
         const folder = at(path);
         // Whatever else it tells of is not in this folder.
@@ -186,7 +194,7 @@ export function cloudStore(address: CloudAddress, _disk: Disk, signal?: AbortSig
       }
     },
     makeFolder: (path) =>
-      said(async () => {
+      steadily(async () => {
         try {
           await expect("MKCOL", path, [201], { folder: true });
         } catch (error) {
@@ -208,15 +216,21 @@ export function cloudStore(address: CloudAddress, _disk: Disk, signal?: AbortSig
       }),
     // It says when it has it, and is asked for all of it after that.
     settle: async () => {},
-    commit: (part, bag) =>
-      said(async () => {
-        const destination = `${url.origin}${escapedPath(at(bag))}/`;
-        await expect("MOVE", part, [201, 204], { headers: { destination, overwrite: "F" }, folder: true, long: true });
+    commit: (part, bag) => {
+      let asked = false;
+      return steadily(async () => {
+        // Asked before, and nothing was heard of it: it is done where the one is gone and the other there.
+        if (!asked || (await stat(part))) {
+          asked = true;
+          const destination = `${url.origin}${escapedPath(at(bag))}/`;
+          await expect("MOVE", part, [201, 204], { headers: { destination, overwrite: "F" }, folder: true, long: true });
+        }
         if ((await stat(bag))?.type !== "folder" || (await stat(part)))
           throw failing("it said that the parcel has its name, and it has not");
-      }),
+      });
+    },
     remove: (path) =>
-      said(async () => {
+      steadily(async () => {
         const there = await stat(path);
         if (!there) return;
         await expect("DELETE", path, [200, 202, 204, 404, 410], { folder: there.type === "folder", long: true });
