@@ -1,5 +1,8 @@
 import { pino } from "pino";
 import { writeDataFile } from "./data-file";
+import { drives } from "./depots/drives";
+import { findParcels } from "./depots/found";
+import { checkInTurn } from "./depots/turns";
 import { soonButNotLate, watchFolders } from "./disk/watching";
 import type { Engine } from "./engine";
 import { theEngine, whenOpened } from "./opening";
@@ -53,6 +56,7 @@ function serve(engine: Engine): void {
       .catch(say);
   lookAgain("all");
   standing.begin(say);
+  goOnSending(engine);
   keepCopies(engine);
 
   watchFolders(
@@ -60,6 +64,39 @@ function serve(engine: Engine): void {
     soonButNotLate(engine.clock, () => lookAgain(), soonMs, latestMs),
     (error) => log.warn(error.message),
   );
+}
+
+const lookForDepotsMs = 10_000;
+const turnOfChecksMs = 600_000;
+
+/** Goes on with parcels that were on their way, as soon as their depot is there; and reads those over whose turn it is. */
+function goOnSending(engine: Engine): void {
+  const away = new Set<string>();
+  let checking = false;
+  let known = "";
+  engine.sendings.goOn();
+  void findParcels(engine).catch(say);
+  engine.clock.every(lookForDepotsMs, () => {
+    // A drive was plugged in or pulled out.
+    const now = drives(engine.account)
+      .map(({ point }) => point)
+      .join("\0");
+    if (now === known) return;
+    known = now;
+    away.clear();
+    engine.sendings.hurry();
+    engine.events.emit({ type: "changed", what: "parcels" });
+    void findParcels(engine).catch(say);
+  });
+  engine.clock.every(turnOfChecksMs, () => {
+    if (checking || engine.closing) return;
+    checking = true;
+    void checkInTurn(engine, away)
+      .catch(say)
+      .finally(() => {
+        checking = false;
+      });
+  });
 }
 
 /** Keeps a copy of the record for each day, also where it serves for days. */

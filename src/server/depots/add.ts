@@ -167,6 +167,6 @@ export async function changeSignIn(engine: Engine, input: ChangeSignInInput): Pr
   await tryCloud(engine, { kind: "cloud", title: depot.title, url: depot.record.url, signIn, pin });
   if (signIn) keepSignIn(engine.db, depot.id, signIn, until(input.keep));
   if (pin !== depot.record.pin) await record(engine, { ...depot.record, pin }, { location: depot.record.url }, [], depot.id);
-  engine.sendings.goOn();
+  engine.sendings.hurry();
   return { words: `Signed in to ${depot.title}` };
 }

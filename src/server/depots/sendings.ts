@@ -82,17 +82,22 @@ export class Sendings {
     else if (row.depot !== depot) throw new Problem("on-its-way", { name: parcelById(this.engine, parcel)?.title });
     else changeSending(db, parcel, { state: "going", problem: null });
     this.tell();
-    this.goOn();
+    this.hurry(parcel);
   }
 
   /** Starts whatever waits for its turn. */
   goOn(): void {
     if (this.ended) return;
     for (const row of sendingRows(this.engine.db)) {
-      const running = this.running.get(row.depot);
-      if (running) running.hurry?.();
-      else if ((row.state === "going" || row.state === "cancelled") && !this.rested.has(row.parcel)) this.start(row);
+      if (this.running.has(row.depot)) continue;
+      if ((row.state === "going" || row.state === "cancelled") && !this.rested.has(row.parcel)) this.start(row);
     }
+  }
+
+  /** Something has changed about depots: what waits to be tried again is tried now, or only one parcel is. */
+  hurry(parcel?: string): void {
+    for (const running of this.running.values()) if (parcel === undefined || running.parcel === parcel) running.hurry?.();
+    this.goOn();
   }
 
   private start({ parcel, depot }: SendingRow): void {

@@ -25,7 +25,7 @@ export function sampleCloud(
 export function plugDrive(engine: Engine, input: PlugInput): { words: string } {
   if (!engine.account.sample || !plug(sampleBase(engine.account), input.drive, input.in))
     throw new Problem("unknown-depot", { place: input.drive });
-  engine.sendings.goOn();
+  engine.sendings.hurry();
   engine.events.emit({ type: "changed", what: "parcels" });
   if (input.in) void findParcels(engine).catch(() => {});
   return { words: input.in ? `Plugged in the ${input.drive}` : `Pulled out the ${input.drive}` };

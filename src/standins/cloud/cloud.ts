@@ -299,7 +299,11 @@ function listed(
   const escaped = (at: Buffer, folder: boolean) => {
     const rel = at.subarray(root.length).toString("latin1");
     const path = plain
-      ? Buffer.from(rel, "latin1").toString("utf8").replace(/[%?#]/g, (c) => `%${c.charCodeAt(0).toString(16)}`).replace(/&/g, "&amp;").replace(/</g, "&lt;")
+      ? Buffer.from(rel, "latin1")
+          .toString("utf8")
+          .replace(/[%?#]/g, (c) => `%${c.charCodeAt(0).toString(16)}`)
+          .replace(/&/g, "&amp;")
+          .replace(/</g, "&lt;")
       : rel.replace(/[^A-Za-z0-9._~/-]/g, (c) => `%${c.charCodeAt(0).toString(16).padStart(2, "0")}`);
     return `${fault?.what === "absolute" ? `http://${host}` : ""}${path}${folder ? "/" : ""}` || "/";
   };

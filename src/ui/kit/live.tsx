@@ -134,10 +134,12 @@ export function LiveProvider({ drawn, children }: { drawn: FrameView; children: 
           setJobs((before) => [...before.filter((other) => other.id !== job.id), ...(job.state === "over" ? [] : [job])]);
         } else if (event.type === "changed") {
           for (const work of first.current) work();
-          refreshSoon(event.what === "homes" ? "page" : undefined);
+          // How parcels stand is seen in depots alone.
+          if (event.what === "parcels") refresh(location.pathname === "/depots" ? "page" : "frame");
+          else refreshSoon(event.what === "homes" ? "page" : undefined);
         } else if (event.type === "anew") refreshSoon("page");
       }),
-    [stream, refreshSoon],
+    [stream, refresh, refreshSoon],
   );
 
   const say = useCallback((problem: unknown) => {

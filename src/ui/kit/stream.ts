@@ -4,7 +4,7 @@ import { AskProblem, ask } from "./ask";
 /** What a page hears: what the server told, in its own words, or that it has to look at everything anew. */
 export type Heard =
   | { type: "anew" | "said" | "ended" }
-  | { type: "changed"; what: "items" | "ledger" | "homes" }
+  | { type: "changed"; what: "items" | "ledger" | "homes" | "parcels" }
   | { type: "job"; job: JobLine }
   | { type: "jobs"; jobs: JobLine[] };
 

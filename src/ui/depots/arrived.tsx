@@ -1,0 +1,128 @@
+"use client";
+import { useState } from "react";
+import type { CheckAnswer, DeleteAnswer, DepotState } from "@/contract/depots";
+import type { ParcelView } from "@/contract/views";
+import { ask } from "../kit/ask";
+import { Dialog } from "../kit/dialog";
+import { useLive } from "../kit/live";
+import { useWords } from "../kit/words";
+import { Browse } from "./browse";
+import { useRestore } from "./restoring";
+
+/** A parcel that arrived: looked into, brought back, checked, deleted. */
+export function Arrived({ parcel, near: state }: { parcel: ParcelView; near?: DepotState }) {
+  const live = useLive();
+  const words = useWords();
+  const [checked, setChecked] = useState<CheckAnswer>();
+  const [checking, setChecking] = useState(false);
+  const [browsing, setBrowsing] = useState(false);
+  const [deleting, setDeleting] = useState<DeleteAnswer>();
+  const { restore, busy, asking } = useRestore(parcel);
+  const near = state === "ready" || state === "full";
+  const check = () => {
+    setChecking(true);
+    ask("depots/check", { parcel: parcel.id })
+      .then(setChecked)
+      .catch(live.say)
+      .finally(() => setChecking(false));
+  };
+  const askDelete = () => void ask("depots/delete", { parcel: parcel.id, dryRun: true }).then(setDeleting).catch(live.say);
+  return (
+    <section aria-label={`parcel ${parcel.title}`} className="border-t border-line py-3">
+      <div className="flex flex-wrap items-baseline gap-x-4">
+        <h2 className="text-name font-[650]">{parcel.title}</h2>
+        <span className="text-small text-ink-2">
+          {parcel.depot?.title}
+          {near ? "" : ", away"}
+        </span>
+        {parcel.checked && (
+          <span className="ml-auto text-small text-ink-2">
+            {parcel.state === "damaged" ? "found damaged" : "read"} {parcel.checked}
+          </span>
+        )}
+      </div>
+      <p className="text-small text-ink-2">{parcel.words}</p>
+      {parcel.state === "damaged" && !checked && (
+        <p className="mt-1.5 border-l-4 border-let-go pl-3">
+          Not as it was sent: {parcel.damaged?.map((path) => path.replace(/^data\//, "")).join(", ")}
+        </p>
+      )}
+      <div className="mt-1.5 flex flex-wrap gap-x-6 gap-y-1">
+        <button type="button" className="doing" onClick={() => setBrowsing(true)}>
+          look into it
+        </button>
+        <button type="button" className="doing" disabled={busy || !near} onClick={() => restore()}>
+          bring everything back
+        </button>
+        <button type="button" className="doing" disabled={busy || !near} onClick={() => restore({ elsewhere: true })}>
+          into a new folder
+        </button>
+        <button type="button" className="doing" disabled={checking || !near} onClick={check}>
+          {checking ? "reading" : "check it now"}
+        </button>
+        <button type="button" className="doing ml-auto" disabled={!near} onClick={askDelete}>
+          delete
+        </button>
+      </div>
+      {asking}
+      {checked && <Found checked={checked} />}
+      {parcel.bag && <p className="mt-1.5 font-mono text-[11.5px] break-all text-ink-2">{parcel.bag}</p>}
+      {browsing && <Browse parcel={parcel} near={near} onClose={() => setBrowsing(false)} />}
+      {deleting && (
+        <Dialog open onClose={() => setDeleting(undefined)} title={`Delete “${parcel.title}” for good`}>
+          <p className="mb-3">
+            {words.counted(deleting.files, "file")}, {words.bytes(deleting.bytes)}, in {parcel.depot?.title}. This cannot be
+            undone.
+          </p>
+          <p className="mb-4 border-l-4 border-let-go pl-3">
+            {deleting.nowhereElse.files === 0
+              ? "All of it lies elsewhere too, as far as Vuoto knows."
+              : `${words.counted(deleting.nowhereElse.files, "of them lies", "of them lie")} nowhere else that Vuoto knows: ${words.bytes(deleting.nowhereElse.bytes)}.`}
+          </p>
+          <button
+            type="button"
+            className="go"
+            onClick={() => {
+              const { files, bytes } = deleting;
+              setDeleting(undefined);
+              void live.act(ask("depots/delete", { parcel: parcel.id, seen: { files, bytes } }));
+            }}
+          >
+            Delete it for good
+          </button>
+        </Dialog>
+      )}
+    </section>
+  );
+}
+
+const mostNamed = 6;
+
+/** What a check found. */
+function Found({ checked }: { checked: CheckAnswer }) {
+  const words = useWords();
+  const bad = [...checked.damaged.map((p) => [p, "differs"]), ...checked.missing.map((p) => [p, "is missing"])] as const;
+  const place = new Map(checked.elsewhere.map((one) => [one.path, one.place]));
+  return (
+    <div role="status" className={`mt-2 border-l-4 pl-3 ${checked.whole ? "border-put" : "border-let-go"}`}>
+      {checked.whole ? (
+        <p>
+          It is whole: {words.counted(checked.files, "file")}, {words.bytes(checked.bytes)}, every checksum the same, just now.
+        </p>
+      ) : (
+        <>
+          <p>It is not whole.</p>
+          <ul>
+            {bad.slice(0, mostNamed).map(([path, how]) => (
+              <li key={path}>
+                {path?.replace(/^data\//, "")} {how}
+                {path && place.has(path) ? `; the same content still lies in ${place.get(path)}` : ""}
+              </li>
+            ))}
+          </ul>
+          {bad.length > mostNamed && <p>and {words.count(bad.length - mostNamed)} more</p>}
+        </>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,101 @@
+"use client";
+import { useState } from "react";
+import type { ParcelView } from "@/contract/views";
+import { ask } from "../kit/ask";
+import { Dialog } from "../kit/dialog";
+import { useLive } from "../kit/live";
+import { SignIn } from "./sign-in";
+
+const rows = [
+  { key: "packed", words: "packed", tone: "fill-ink" },
+  { key: "sent", words: "sent", tone: "fill-archive" },
+  { key: "readBack", words: "read back", tone: "fill-put" },
+  { key: "letGo", words: "let go", tone: "fill-put" },
+] as const;
+
+const mostTicks = 140;
+
+/** A parcel under way: its things as rows of ticks, so that proof is seen rather than claimed. */
+export function OnItsWay({ parcel }: { parcel: ParcelView }) {
+  const live = useLive();
+  const [cancelling, setCancelling] = useState(false);
+  const [signing, setSigning] = useState(false);
+  const { id, title, depot, ticks, state, problem, asks } = parcel;
+  const said = (work: Promise<unknown>) => void work.catch(live.say);
+  return (
+    <section aria-label={`parcel ${title}`} className="mb-5 border border-ink bg-sheet px-5 pt-4 pb-3.5">
+      <h2 className="text-head leading-tight font-semibold">{title}</h2>
+      <p className="text-ink-2">
+        to {depot?.title} · {parcel.words}
+      </p>
+      {ticks && (
+        <div className="my-2">
+          {rows.map(({ key, words, tone }) => (
+            <div key={key} className="mt-1.5 grid grid-cols-[74px_minmax(0,1fr)_92px] items-center text-small">
+              <b className="font-semibold">{words}</b>
+              <Ticks done={ticks[key]} of={ticks.things} tone={tone} />
+              <span className="text-right text-ink-2 tabular-nums">
+                {ticks[key]} of {ticks.things}
+              </span>
+            </div>
+          ))}
+        </div>
+      )}
+      {problem && <p className="my-2 border-l-4 border-let-go pl-3">{problem}</p>}
+      <div className="mt-3 flex flex-wrap items-baseline gap-5">
+        {asks && depot && (
+          <button type="button" className="go" onClick={() => setSigning(true)}>
+            {asks === "sign-in" ? "Sign in" : "Look at the certificate"}
+          </button>
+        )}
+        {state === "sending" ? (
+          <button type="button" className="doing" onClick={() => said(ask("depots/pause", { parcel: id }))}>
+            pause
+          </button>
+        ) : (
+          <button type="button" className="doing" onClick={() => said(ask("depots/send", { parcel: id, wait: false }))}>
+            go on
+          </button>
+        )}
+        {problem && state === "sending" && (
+          <button type="button" className="doing" onClick={() => said(ask("depots/send", { parcel: id, wait: false }))}>
+            try now
+          </button>
+        )}
+        <button type="button" className="doing" onClick={() => setCancelling(true)}>
+          cancel
+        </button>
+        <span className="text-small text-ink-2">Every original lies where it lay until all of it was read back.</span>
+      </div>
+      <Dialog open={cancelling} onClose={() => setCancelling(false)} title={`Do not send “${title}”`}>
+        <p className="mb-4 text-ink-2">
+          What was sent of it is taken out of {depot?.title} again. Everything still lies where it was, and stays collected.
+        </p>
+        <button
+          type="button"
+          className="go"
+          onClick={() => {
+            setCancelling(false);
+            said(ask("depots/cancel", { parcel: id }).then(({ words }) => live.tell(words, [])));
+          }}
+        >
+          Take it back
+        </button>
+      </Dialog>
+      {depot && signing && <SignIn depot={depot} onClose={() => setSigning(false)} />}
+    </section>
+  );
+}
+
+/** One tick a thing, or some things a tick where they are many. */
+function Ticks({ done, of, tone }: { done: number; of: number; tone: string }) {
+  const count = Math.max(1, Math.min(of, mostTicks));
+  const full = of === 0 ? 0 : Math.floor((done / of) * count);
+  return (
+    <svg aria-hidden="true" viewBox={`0 0 ${count * 4} 18`} preserveAspectRatio="none" className="h-[18px] w-full">
+      {Array.from({ length: count }, (_, n) => (
+        <rect key={n} x={n * 4 + 0.5} y={1} width={2.6} height={16} className={n < full ? tone : "fill-none stroke-line"} />
+      ))}
+    </svg>
+  );
+}
