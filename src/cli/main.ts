@@ -6,6 +6,7 @@ import { ledgerCommands } from "./commands/ledger";
 import { quietCommands } from "./commands/quiet";
 import { settingsCommands } from "./commands/settings";
 import { sittingCommands } from "./commands/sitting";
+import { standinCommands } from "./commands/standins";
 import { surveyCommands } from "./commands/survey";
 import { givenTo } from "./given";
 import { out } from "./print";
@@ -68,6 +69,7 @@ export async function main(): Promise<number> {
   homesCommands(program, given);
   sittingCommands(program, given);
   depotsCommands(program, given);
+  standinCommands(program, given);
   quietCommands(program, given);
   ledgerCommands(program, given);
 

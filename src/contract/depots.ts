@@ -1,4 +1,5 @@
 import { z } from "zod";
+import type { DepotKind, DepotState, ParcelState } from "./depot-states";
 import { folderRef } from "./folders";
 import { itemRef, type ReportJson, trial } from "./items";
 
@@ -124,20 +125,16 @@ export interface CheckAnswer {
   elsewhere: { path: string; place: string }[];
 }
 
-export type DepotState = "ready" | "away" | "full" | "no sign-in" | "unreachable";
-
 export interface DepotJson {
   id: string;
   title: string;
-  kind: "folder" | "drive" | "cloud";
+  kind: DepotKind;
   location: string;
   state: DepotState;
   free: number | null;
   total: number | null;
   parcels: number;
 }
-
-export type ParcelState = "collecting" | "sending" | "paused" | "failed" | "sent" | "damaged";
 
 export interface ParcelJson {
   id: string;

@@ -5,7 +5,7 @@ import type { QuietLevel } from "@/core/screen/state";
 import type { Keys } from "@/core/settings/keys";
 import type { FindingKind } from "@/core/survey/findings";
 import type { Kind } from "@/core/survey/kinds";
-import type { DepotJson, DepotState, ParcelState } from "./depots";
+import type { DepotKind, DepotState, ParcelState } from "./depot-states";
 import type { LookView } from "./looks";
 
 /** What the views are given. */
@@ -233,6 +233,8 @@ export interface ParcelView {
   depot?: { id: string; title: string };
   /** How many things there are, and how many are how far. */
   ticks?: { things: number; packed: number; sent: number; readBack: number; letGo: number };
+  /** What does not go along, each with why. */
+  leftOut?: { name: string; why: string }[];
   /** Why it stands still or waits, in words. */
   problem?: string;
   /** What the person can do about that: give the sign-in, or look at a certificate. */
@@ -252,7 +254,7 @@ export interface ParcelView {
 export interface DepotView {
   id: string;
   title: string;
-  kind: DepotJson["kind"];
+  kind: DepotKind;
   /** It is one of the sample account's stand-ins. */
   standIn?: true;
   location: string;
@@ -421,6 +423,8 @@ export interface JobLine {
   words: string;
   /** The parcel it sends or checks, where it does, by its id. */
   parcel?: string;
+  /** Stopped, it is only paused. */
+  pauses?: true;
   done: number;
   of: number;
   unit: "bytes" | "things";

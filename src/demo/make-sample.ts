@@ -548,7 +548,9 @@ export async function makeSample(folder: string, data: string, now: number): Pro
   try {
     await engine.lookAgain("worktops");
     // All that lies on the desktop is a little more than it takes.
-    const onDesktop = itemsOn(engine.db, "desktop").reduce((sum, item) => sum + item.bytes, 0);
+    const onDesktop = fs
+      .readdirSync(path.join(root, "Desktop"), { recursive: true, withFileTypes: true })
+      .reduce((sum, entry) => sum + (entry.isFile() ? fs.statSync(path.join(entry.parentPath, entry.name)).size : 0), 0);
     const cloudFile = path.join(folder, "station-cloud.json");
     writeCloudFile(cloudFile, { settings: { ...firstSettings, quota: Math.round((0.92 * onDesktop) / 1e6) * 1e6 } });
     const c = new Chance(90);

@@ -1,11 +1,11 @@
+import type { ReportJson } from "@/contract/items";
 import type { Fit } from "@/core/homes/belongs";
 import type { Raw } from "@/core/names/raw";
-import type { Problem } from "@/core/problem";
+import type { Problem, ProblemCode, ProblemFacts } from "@/core/problem";
 import type { Words } from "@/core/words/words";
 import type { Account, WorktopId } from "./account";
 import type { Clock } from "./clock";
 import type { Db } from "./db/db";
-import type { Sendings } from "./depots/sendings";
 import type { Disk } from "./disk/disk";
 import type { UseLooks } from "./disk/in-use";
 import type { Events } from "./events";
@@ -40,6 +40,34 @@ export interface Belonging {
   undone: Map<string, Set<string>>;
   /** The homes that fit each thing, best first, by what of it was looked at. */
   fits: Map<string, Fit[]>;
+}
+
+/** How a parcel on its way stands just now, beside what the record knows. */
+export interface UnderWay {
+  running: boolean;
+  /** Bytes a second, where some moved lately. */
+  rate?: number;
+  /** When it is tried again, and why it waits; milliseconds since 1970. */
+  waitsUntil?: number;
+  waitsFor?: { code: ProblemCode; facts: ProblemFacts };
+}
+
+/** The parcels on their way. */
+export interface Sendings {
+  /** Begins to send a parcel, or goes on with it. @throws Problem "on-its-way" where it is on its way to another depot */
+  begin(parcel: string, depot: string): void;
+  /** Starts whatever waits for its turn. */
+  goOn(): void;
+  /** What waits to be tried again is tried now. */
+  hurry(parcel?: string): void;
+  /** What comes of a parcel; rejects where it stops, or for long does not get on. */
+  arrival(parcel: string): Promise<ReportJson>;
+  pauseParcel(parcel: string): Promise<void>;
+  /** Answers whether all that was sent of it is gone already. */
+  cancelParcel(parcel: string): Promise<boolean>;
+  removed(parcel: string): Promise<boolean>;
+  underWay(parcel: string): UnderWay;
+  end(): Promise<void>;
 }
 
 /** All that exists once for an account: its record, ledger, jobs, events and threads. Holds the account's lock while open. */

@@ -1,6 +1,7 @@
 import type { FrameView } from "@/contract/views";
 import { nameOf, shownName } from "@/core/names/raw";
 import { parcelsWaiting } from "./depots/depots";
+import { sendingRow } from "./depots/sending-row";
 import type { Engine } from "./engine";
 import { cookieName } from "./guard/guard";
 import { unnamedFrame } from "./guard/unnamed";
@@ -46,7 +47,7 @@ function namedFrame(engine: Engine): FrameView {
       again: engine.ledger.entries.lastUndone() !== undefined,
       undo: latest && { other: latest.id === last.id ? undefined : latest.words },
     },
-    waiting: parcels.reduce((sum, { items }) => sum + items.length, 0),
+    waiting: parcels.reduce((sum, { parcel, items }) => sum + (sendingRow(engine.db, parcel.id) ? 0 : items.length), 0),
     outOfSight: outOfSight.length,
     believed,
     endsSoon: ending && { title: ending.occasion?.title, at: words.clock(ending.at) },

@@ -1,5 +1,5 @@
 import type { Command } from "commander";
-import type { DepotState, ParcelState } from "@/contract/depots";
+import type { DepotState, ParcelState } from "@/contract/depot-states";
 import { Problem } from "@/core/problem";
 import type { Given } from "../given";
 import { answersYes, out, printCheck, printReport, printRows, words } from "../print";

@@ -1,14 +1,18 @@
 import type { ParcelRef } from "@/core/ledger/shapes";
 import { type Raw, rawFromText, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
+import type { Account } from "../account";
+import type { Db } from "../db/db";
 import { type DepotRecord, readRecord } from "../db/record";
 import type { ParcelPlace } from "../disk/carrier";
-import type { Reading } from "../engine";
 import { findDrive } from "./drives";
 import { signInOf } from "./sign-ins";
 import type { DepotAddress } from "./store";
 
-type Known = Pick<Reading, "account" | "db">;
+interface Known {
+  account: Pick<Account, "root" | "sample">;
+  db: Db;
+}
 
 /** Where a depot of the list lies now. */
 export function addressIn({ account, db }: Known, id: string, depot: DepotRecord): DepotAddress {

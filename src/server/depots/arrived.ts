@@ -1,8 +1,6 @@
 import type { ReportJson } from "@/contract/items";
-import { bagIdentifier } from "@/core/depots/bagit";
 import type { Plan } from "@/core/ledger/step";
 import type { SendStep } from "@/core/ledger/steps/send";
-import { joinRaw, type Raw, rawFromText } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { readPosition } from "../db/record";
 import type { Engine } from "../engine";
@@ -12,8 +10,6 @@ import { itemById, thingsOf } from "../survey/items";
 import { collectedIn, depotTitle, type Parcel, parcelById } from "./depots";
 import { ParcelFiles, type Said } from "./parcel-files";
 import { sendingRow } from "./sending-row";
-import { type DepotStore, readWhole } from "./store";
-import { tagsOf } from "./tags";
 
 /**
  * A parcel has arrived: all of it was read back, and stands under its last name. Then each original is let go whose own bytes
@@ -86,15 +82,6 @@ export const nothingSent = (engine: Engine, parcel: Parcel, left: LeftOut[]): Re
   done: 0,
   refused: leftOut(engine, left),
 });
-
-/** Whether a bag is the one that was sent from here: by its own checksum, or before there was one by what it says of itself. */
-export async function isOurs(store: DepotStore, bag: Raw, parcel: string, tags: string | null): Promise<boolean> {
-  const info = await readWhole(store, joinRaw(bag, rawFromText("bag-info.txt")), mostInfo);
-  if (!info || bagIdentifier(info.toString("utf8")) !== parcel) return false;
-  return tags === null || (await tagsOf(store, bag)) === tags;
-}
-
-const mostInfo = 1 << 20;
 
 /** Bytes of the things in a parcel, as far as they are known without looking. */
 export const bytesOf = (engine: Engine, parcel: string): number =>

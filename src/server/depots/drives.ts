@@ -1,28 +1,24 @@
 import { randomUUID } from "node:crypto";
 import { z } from "zod";
-import { folderOf, joinRaw, nameOf, type Raw, rawFromText, shownName } from "@/core/names/raw";
+import { joinRaw, type Raw, rawFromText } from "@/core/names/raw";
 import { unlessProblem } from "@/core/problem";
-import { sampleDrives } from "@/standins/drive/drives";
 import type { Account } from "../account";
 import { type MountedDrive, mountedDrives } from "../disk/around";
 import { realCalls } from "../disk/calls";
 import { Disk } from "../disk/disk";
+import { drivesOfSample, pointOf } from "./standins";
 
 /** A drive that is plugged in; a sample one holds no more than its bound. */
 export interface Drive extends MountedDrive {
   bound?: number;
 }
 
-/** Where the sample account's drives and its cloud lie. */
-export const sampleBase = ({ root }: Pick<Account, "root">): string => shownName(folderOf(root));
-
 /** The drives that are plugged in now. */
 export function drives(account: Pick<Account, "root" | "sample">): Drive[] {
-  const samples = account.sample ? sampleDrives(sampleBase(account)) : [];
   return [
     ...mountedDrives(),
-    ...samples.flatMap(({ pluggedIn, point, uuid, capacity }) =>
-      pluggedIn ? [{ point: rawFromText(point), uuid, bound: capacity }] : [],
+    ...drivesOfSample(account).flatMap((drive) =>
+      drive.pluggedIn ? [{ point: pointOf(drive), uuid: drive.uuid, bound: drive.capacity }] : [],
     ),
   ];
 }
@@ -64,5 +60,3 @@ export function findDrive(
   const drive = ours.find((one) => one.uuid === uuid);
   return drive ? { drive } : { other: ours[0] };
 }
-
-export const driveName = (drive: Drive): string => shownName(nameOf(drive.point));

@@ -1,4 +1,5 @@
-import type { DepotJson, DepotState, ParcelAnswer, ParcelInput, ParcelJson, ParcelState } from "@/contract/depots";
+import type { DepotState, ParcelState } from "@/contract/depot-states";
+import type { DepotJson, ParcelAnswer, ParcelInput, ParcelJson } from "@/contract/depots";
 import { rawFromJson } from "@/contract/raw-json";
 import { type Raw, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";

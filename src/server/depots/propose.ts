@@ -19,17 +19,19 @@ export function proposed(engine: Engine): Proposed[] {
   const { db, wordsOf } = engine;
   const now = engine.now();
   const verdicts = readRecords<VerdictRecord>(db, "verdict");
+  const projects = readRecords<ProjectRecord>(db, "project");
   const items = new Map(engine.account.worktops.flatMap((worktop) => itemsOn(db, worktop.id)).map((item) => [item.id, item]));
   const format = new Intl.DateTimeFormat("en", { year: "numeric", timeZone: wordsOf.timeZone });
   const yearOf = (ms: number) => Number(format.format(ms));
   const lying = [...items.values()].flatMap(({ id, bytes, identity }): Lying[] => {
     const verdict = verdicts.get(id);
-    if (verdict?.verdict === "archive" || verdict?.verdict === "wait" || verdict?.until !== undefined || verdict?.project)
-      return [];
+    const underWay = verdict?.project !== undefined && projects.get(verdict.project)?.endedAt === undefined;
+    const decided = verdict?.verdict === "archive" || verdict?.verdict === "wait" || verdict?.until !== undefined;
+    if (decided || underWay) return [];
     const changedAt = Number(BigInt(identity.mtimeNs) / 1_000_000n);
-    return [{ id, bytes, changedAt, year: yearOf(changedAt), stays: verdict?.verdict === "stay" }];
+    return [{ id, bytes, changedAt, year: yearOf(changedAt), stays: verdict?.verdict === "stay" && !verdict.project }];
   });
-  const ended = [...readRecords<ProjectRecord>(db, "project")].flatMap(([id, { title, endedAt, things }]): Ended[] =>
+  const ended = [...projects].flatMap(([id, { title, endedAt, things }]): Ended[] =>
     endedAt === undefined ? [] : [{ id, title, endedAt, things: things ? [...things] : [] }],
   );
   return proposals(lying, ended, yearOf(now), now).map((proposal) => {

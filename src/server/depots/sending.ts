@@ -15,20 +15,19 @@ import {
 } from "@/core/depots/bagit";
 import { folderOf, joinRaw, nameOf, type Raw, rawFromText } from "@/core/names/raw";
 import { Problem, type ProblemCode } from "@/core/problem";
-import type { Db } from "../db/db";
 import { readPosition } from "../db/record";
-import type { Carriage, CarriageName, FileTold, PackedFile, ParcelPlace, ProvenFile } from "../disk/carrier";
+import type { Carriage, CarriageName, PackedFile, ParcelPlace, ProvenFile } from "../disk/carrier";
 import { sameState } from "../disk/disk";
 import { diskProblem } from "../disk/disk-problem";
 import { useOf } from "../disk/in-use";
-import { type Pace, type SeenEntry, watchedIn } from "../disk/tree";
+import { type FileTold, type Pace, type SeenEntry, watchedIn } from "../disk/tree";
 import type { Engine } from "../engine";
 import type { CarrierLink } from "../jobs/carriers";
 import type { Item } from "../survey/items";
 import { addressOf } from "./address";
 import { collectedIn, type Parcel } from "./depots";
 import { withStore } from "./kinds/kinds";
-import { ParcelFiles, type Said } from "./parcel-files";
+import { ParcelFiles } from "./parcel-files";
 import { changeSending, type SendingRow, sendingRow } from "./sending-row";
 import { readWhole } from "./store";
 
@@ -44,16 +43,6 @@ const mostTries = 3;
 /** No tag file is larger, and no tag manifest. */
 const mostTagBytes = 1 << 28;
 const mostTagManifest = 1 << 20;
-
-/** What sending found out: for each item whose copy was proven, its state then; for each that was not, why. */
-export interface Packed {
-  proven: Record<string, string>;
-  failed: Record<string, Said>;
-  files: number;
-  bytes: number;
-  /** SHA-256 of the tag manifest. */
-  tags: string;
-}
 
 export interface SendingTools {
   /** Moves the bytes. */
@@ -222,6 +211,7 @@ export class Sending {
   ): Promise<void> {
     let sums: [string, string][] = [];
     const write = () => {
+      if (sums.length === 0) return;
       this.files.mark(state, sums);
       sums = [];
       this.tools.moved();
@@ -406,17 +396,6 @@ export class Sending {
     await this.seal();
     return false;
   }
-}
-
-/** What was found out of a parcel that has arrived. */
-export function packedOf(db: Db, parcel: string): Packed {
-  const known = new ParcelFiles(db, parcel);
-  const { files, bytes } = known.howFar();
-  const packed: Packed = { proven: {}, failed: {}, files, bytes, tags: sendingRow(db, parcel)?.tags ?? "" };
-  for (const { item, state, problem } of known.things())
-    if (problem) packed.failed[item] = problem;
-    else if (state !== null) packed.proven[item] = state;
-  return packed;
 }
 
 /** A problem that concerns one thing, which then does not go along; any other is thrown. */

@@ -4,16 +4,17 @@ import { rawFromText } from "@/core/names/raw";
 import { asProblem, Problem } from "@/core/problem";
 import type { Stop } from "../clock";
 import type { Pace } from "../disk/tree";
-import type { Engine } from "../engine";
+import type { Engine, Sendings as SendingsOf, UnderWay } from "../engine";
 import type { Job } from "../jobs/jobs";
 import { temporaryName } from "../ledger/temporaries";
 import { addressOf } from "./address";
-import { bytesOf, isOurs, letGoOf, nothingSent } from "./arrived";
+import { bytesOf, letGoOf, nothingSent } from "./arrived";
 import { depotTitle, type Parcel, parcelById } from "./depots";
 import { withStore } from "./kinds/kinds";
 import { ParcelFiles, type Said } from "./parcel-files";
 import { Sending } from "./sending";
 import { addSending, changeSending, dropSending, type SendingRow, sendingRow, sendingRows } from "./sending-row";
+import { isOurs } from "./tags";
 
 /** Bytes moved lately, from which the rate is told. */
 interface Moved {
@@ -42,15 +43,6 @@ interface Waiter {
   reject(problem: unknown): void;
 }
 
-/** How a sending stands just now, beside what the record knows. */
-export interface UnderWay {
-  running: boolean;
-  /** Bytes a second, where some moved lately. */
-  rate?: number;
-  waitsUntil?: number;
-  waitsFor?: Said;
-}
-
 const latelyMs = 10_000;
 const tellEveryMs = 500;
 
@@ -58,7 +50,7 @@ const tellEveryMs = 500;
  * The parcels on their way, one a depot at a time, in the order in which they were begun. Each goes on by itself until it has
  * arrived, is stopped by the person, or by something that does not pass.
  */
-export class Sendings {
+export class Sendings implements SendingsOf {
   private readonly running = new Map<string, Running>();
   private readonly waiters = new Map<string, Waiter[]>();
   /** Those that stopped, until they are begun again. */
@@ -124,17 +116,19 @@ export class Sendings {
     try {
       if (row?.state === "cancelled") return await this.takeAway(parcel, row, running);
       const title = depotTitle(engine, row?.depot);
-      const { bytes } = new ParcelFiles(engine.db, id).howFar();
+      const { bytes, writtenBytes, provenBytes } = new ParcelFiles(engine.db, id).howFar();
+      // Each byte goes there, and comes back.
+      const left = bytes > 0 ? 2 * bytes - writtenBytes - provenBytes : 2 * bytesOf(engine, id);
       const report = await engine.jobs.run(
         `Sending “${parcel.title}” to ${title}`,
         "bytes",
-        2 * (bytes || bytesOf(engine, id)),
+        left,
         async (job) => {
           job.signal.addEventListener("abort", () => running.controller.abort());
           await this.arrive(parcel, running, job);
           return this.steady(running, () => letGoOf(engine, parcel));
         },
-        { parcel: id },
+        { parcel: id, pauses: true },
       );
       dropSending(engine.db, id);
       this.over(id, ({ resolve }) => resolve(report));
@@ -188,8 +182,8 @@ export class Sendings {
         if (running.controller.signal.aborted || !mayPass(code)) throw error;
         running.tries++;
         if (running.tries >= triesWaitedFor) {
-          this.over(running.parcel, ({ reject }) => reject(error));
           if (!this.lasting) throw error;
+          this.over(running.parcel, ({ reject }) => reject(error));
         }
         await this.pause(running, waitAgain(running.tries - 1, facts), { code, facts });
       }

@@ -1,18 +1,16 @@
-import path from "node:path";
 import type { DepotsView, DepotView, ParcelView, ProposalView } from "@/contract/views";
 import { Problem } from "@/core/problem";
-import { sampleDrives } from "@/standins/drive/drives";
 import type { Engine } from "../engine";
-import type { Item } from "../survey/items";
+import { type Item, itemById } from "../survey/items";
 import { bytesOf } from "./arrived";
 import { lastCheck } from "./checks";
 import { collectedIn, type DepotNow, depotTitle, type Parcel, parcels } from "./depots";
-import { sampleBase } from "./drives";
 import { depotState, parcelJson, parcelState, placeOf } from "./list";
 import { ParcelFiles, type Said } from "./parcel-files";
 import { proposalTitle, proposed } from "./propose";
 import { type SendingRow, sendingRow, sendingRows } from "./sending-row";
-import { sampleCloud } from "./standins";
+import { besideSample, drivesOfSample, sampleCloud } from "./standins";
+import type { Capacity } from "./store";
 import { depotsSeen } from "./watch";
 
 /** Depots as vessels, and parcels: those being collected or on their way, and those that arrived. */
@@ -29,9 +27,7 @@ export async function depotsView(engine: Engine): Promise<DepotsView> {
     waiting: waiting.map(({ parcel, items, row }) => waitingView(engine, parcel, items, row)),
     sent: sent.map((parcel) => sentView(engine, parcel)),
     proposals: proposalViews(engine),
-    drives: engine.account.sample
-      ? sampleDrives(sampleBase(engine.account)).map(({ name, pluggedIn, point }) => ({ name, pluggedIn, point }))
-      : [],
+    drives: drivesOfSample(engine.account).map(({ name, pluggedIn, point }) => ({ name, pluggedIn, point })),
     suggestions: suggestions(engine, seen),
   };
 }
@@ -68,13 +64,27 @@ function waitingView(engine: Engine, parcel: Parcel, items: Item[], row: Sending
     state: parcelState(engine, parcel),
     words: now ? `${what}; ${now.words}` : `${what}; not sent yet, everything still lies where it was`,
     depot: onItsWay && { id: onItsWay.depot, title: depotTitle(engine, onItsWay.depot) },
-    ticks: onItsWay && { things: Math.max(items.length, far.thingsHowFar().packed), ...far.thingsHowFar(), letGo: 0 },
+    ticks: onItsWay && ticksOf(far, onItsWay, items.length),
+    leftOut: onItsWay && leftOutOf(engine, far),
     problem: problem && `${problem.title} ${problem.remedy}`,
     asks: problem && asksFor(problem),
     things: items.map((item) => ({ id: item.id, name: item.label, size: words.bytes(item.bytes) })),
     bytes,
   };
 }
+
+function ticksOf(far: ParcelFiles, { stage }: SendingRow, count: number): ParcelView["ticks"] {
+  const { packed, sent, readBack } = far.thingsHowFar();
+  // What has no file in it is read back with the list of things, once that has its name.
+  return { things: Math.max(count, packed), packed, sent, readBack: stage === "named" ? readBack : 0, letGo: 0 };
+}
+
+const leftOutOf = (engine: Engine, far: ParcelFiles): ParcelView["leftOut"] =>
+  far.things().flatMap(({ item, problem }) => {
+    if (!problem) return [];
+    const name = itemById(engine.db, item)?.label ?? "a thing";
+    return [{ name, why: new Problem(problem.code, problem.facts).title }];
+  });
 
 const asksFor = ({ code }: Problem): ParcelView["asks"] =>
   code === "sign-in-refused" || code === "sign-in-needed"
@@ -108,9 +118,10 @@ function sentView(engine: Engine, parcel: Parcel): ParcelView {
 
 const mostNamed = 6;
 
-function depotView(engine: Engine, depot: DepotNow, sent: Parcel[]): DepotView {
+function depotView(engine: Engine, depot: DepotNow & { before?: Capacity }, sent: Parcel[]): DepotView {
   const words = engine.words();
-  const { record, problem, capacity } = depot;
+  const { record, problem } = depot;
+  const capacity = depot.before ?? depot.capacity;
   const here = sent.filter((parcel) => parcel.depot === depot.id).sort((a, b) => (a.sentAt ?? a.madeAt) - (b.sentAt ?? b.madeAt));
   const held = here.reduce((sum, parcel) => sum + (parcel.bytes ?? 0), 0);
   const row = sendingRows(engine.db).find((one) => one.depot === depot.id && one.state !== "cancelled");
@@ -136,7 +147,7 @@ function depotView(engine: Engine, depot: DepotNow, sent: Parcel[]): DepotView {
     location: depot.location,
     state: depotState(depot),
     words: problem ? `${away(record.kind, problem)}; ${parcelsIn}` : `${room}; ${parcelsIn}`,
-    free,
+    free: problem ? undefined : free,
     total,
     layers: here.map(({ title, bytes }) => ({ title, share: share(bytes ?? 0) })),
     other,
@@ -161,7 +172,7 @@ function away(kind: DepotView["kind"], problem: Problem): string {
           ? (problem.facts.detail ?? "it does not answer")
           : "it is not there";
     default:
-      return problem.title;
+      return problem.facts.detail ?? problem.title;
   }
 }
 
@@ -173,7 +184,7 @@ function certificateOf(problem: Problem | undefined): DepotView["certificate"] {
 function isStandIn(engine: Engine, { record, location }: DepotNow): boolean {
   if (!engine.account.sample) return false;
   if (record.kind === "cloud") return sampleCloud(engine.account)?.url === record.url;
-  return location.startsWith(`${path.join(sampleBase(engine.account), "station-")}`);
+  return location.startsWith(besideSample(engine.account, "station-"));
 }
 
 const mostProposed = 500;
@@ -205,12 +216,12 @@ function suggestions(engine: Engine, seen: DepotNow[]): DepotsView["suggestions"
   if (!account.sample) return [];
   const known = new Set(seen.map(({ location }) => location));
   const cloud = sampleCloud(account);
-  const folder = path.join(sampleBase(account), "station-disk");
+  const folder = besideSample(account, "station-disk");
   return [
     ...(cloud && !known.has(cloud.url)
       ? [{ location: cloud.url, words: "the station cloud, a stand-in", user: cloud.user, password: cloud.password }]
       : []),
-    ...sampleDrives(sampleBase(account)).flatMap(({ pluggedIn, point, name }) =>
+    ...drivesOfSample(account).flatMap(({ pluggedIn, point, name }) =>
       pluggedIn && !known.has(point) ? [{ location: point, words: `the ${name}, a stand-in` }] : [],
     ),
     ...(known.has(folder) ? [] : [{ location: folder, words: "a folder beside the sample account" }]),

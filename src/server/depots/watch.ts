@@ -1,7 +1,10 @@
 import { Problem } from "@/core/problem";
+import { prepared } from "../db/prepared";
 import type { Engine } from "../engine";
 import { sharedMemory } from "../shared";
 import { type Depot, type DepotNow, depotNow, depots } from "./depots";
+import { sendingRows } from "./sending-row";
+import type { Capacity } from "./store";
 
 /** How a cloud was when it was last asked. */
 interface Known {
@@ -14,12 +17,39 @@ const known = sharedMemory<Engine, Map<string, Known>>("depots");
 
 /** What was heard is taken for true for so long. */
 const staleMs = 15_000;
+/** While something is on its way to it, for less. */
+const staleSoonMs = 3000;
 /** A page does not wait longer than this for a cloud; it hears of it later. */
 const pageWaitMs = 400;
 
 /** The depots as they were last seen: those on this computer now, a cloud as of a moment ago. It is asked again meanwhile. */
-export function depotsSeen(engine: Engine): Promise<DepotNow[]> {
-  return Promise.all(depots(engine).map((depot) => (depot.record.kind === "cloud" ? seen(engine, depot) : depotNow(depot))));
+export async function depotsSeen(engine: Engine): Promise<(DepotNow & { before?: Capacity })[]> {
+  const all = await Promise.all(
+    depots(engine).map((depot) => (depot.record.kind === "cloud" ? seen(engine, depot) : depotNow(depot))),
+  );
+  return all.map((depot) => {
+    if (depot.problem) return { ...depot, before: lastSeen(engine, depot.id) };
+    noteSeen(engine, depot.id, depot.capacity);
+    return depot;
+  });
+}
+
+/** What a depot held when it was last in reach. */
+function lastSeen({ db }: Engine, depot: string): Capacity | undefined {
+  const row = prepared<[string], { free: number | null; total: number | null }>(
+    db,
+    "SELECT free, total FROM depot_seen WHERE depot = ?",
+  ).get(depot);
+  return row && { free: row.free ?? undefined, total: row.total ?? undefined };
+}
+
+function noteSeen(engine: Engine, depot: string, { free, total }: Capacity): void {
+  const before = lastSeen(engine, depot);
+  if (before && before.free === free && before.total === total) return;
+  prepared<[string, number | null, number | null, number]>(
+    engine.db,
+    "INSERT OR REPLACE INTO depot_seen (depot, free, total, at) VALUES (?, ?, ?, ?)",
+  ).run(depot, free ?? null, total ?? null, engine.now());
 }
 
 async function seen(engine: Engine, depot: Depot): Promise<DepotNow> {
@@ -30,7 +60,8 @@ async function seen(engine: Engine, depot: Depot): Promise<DepotNow> {
   const last = all.get(key) ?? {};
   all.set(key, last);
   const heard = last.facts;
-  if (!last.asking && (last.at === undefined || engine.now() - last.at > staleMs)) {
+  const isBusy = sendingRows(engine.db).some((row) => row.depot === depot.id && row.state === "going");
+  if (!last.asking && (last.at === undefined || engine.now() - last.at > (isBusy ? staleSoonMs : staleMs))) {
     last.asking = depotNow(depot).then(({ problem, capacity }) => {
       const before = JSON.stringify(last.facts);
       Object.assign(last, { at: engine.now(), facts: { problem, capacity }, asking: undefined });
@@ -40,9 +71,4 @@ async function seen(engine: Engine, depot: Depot): Promise<DepotNow> {
   }
   const asked = new Problem("depot-gone", { place: depot.title, detail: "it is being asked" });
   return { ...depot, ...(last.facts ?? { problem: asked, capacity: {} }) };
-}
-
-/** What was heard of depots is old: something was done with one. */
-export function forgetSeen(engine: Engine): void {
-  for (const one of known.get(engine)?.values() ?? []) one.at = 0;
 }

@@ -1,6 +1,6 @@
 import type { TreeEntry } from "@/core/ledger/shapes";
 import { folderOf, joinRaw, nameOf, type Raw, rawFromText, shownName, textOfRaw } from "@/core/names/raw";
-import { asProblem, Problem, type ProblemCode, type ProblemFacts } from "@/core/problem";
+import { asProblem, Problem, type ProblemCode } from "@/core/problem";
 import { placeOnDisk, storeAt, withStore } from "../depots/kinds/kinds";
 import { contentOf, type DepotAddress, type DepotStore, retried } from "../depots/store";
 import type { Disk } from "./disk";
@@ -81,9 +81,6 @@ export interface ProvenFile {
   bytes: number;
   sha256: string;
 }
-
-/** What became of a file that was carried: its checksum where it lies there, or was read back; or why it is not so. */
-export type FileTold = { path: string } & ({ sha256: string } | { problem: { code: ProblemCode; facts: ProblemFacts } });
 
 export type CarriageName = keyof Carriages;
 export type Carriage<N extends CarriageName> = Carriages[N];

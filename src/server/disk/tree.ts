@@ -2,11 +2,13 @@ import { createHash } from "node:crypto";
 import type fs from "node:fs";
 import type { TreeEntry } from "@/core/ledger/shapes";
 import { folderOf, joinRaw, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
-import { Problem } from "@/core/problem";
-import type { FileTold } from "./carrier";
+import { Problem, type ProblemCode, type ProblemFacts } from "@/core/problem";
 import { bytes, type Disk, type Folder, typeOf, writeAll } from "./disk";
 import { diskProblem, errorCode } from "./disk-problem";
 import { walkTree } from "./walk";
+
+/** What became of a file that was carried: its checksum where it lies there, or was read back; or why it is not so. */
+export type FileTold = { path: string } & ({ sha256: string } | { problem: { code: ProblemCode; facts: ProblemFacts } });
 
 /** How long work over many bytes goes on: asked between blocks; throws to stop. Lets other work on this thread go on. */
 export interface Pace {

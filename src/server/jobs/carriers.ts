@@ -1,7 +1,7 @@
 import { folderOf, type Raw } from "@/core/names/raw";
-import { type Carriage, type CarriageName, Carrier, type FileTold, writesTo } from "../disk/carrier";
+import { type Carriage, type CarriageName, Carrier, writesTo } from "../disk/carrier";
 import type { Disk } from "../disk/disk";
-import type { Pace } from "../disk/tree";
+import type { FileTold, Pace } from "../disk/tree";
 import { install } from "../install";
 import { Lane } from "./lane";
 import type { CarriageAsked } from "./work/carrying";

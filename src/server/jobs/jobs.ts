@@ -53,7 +53,7 @@ export class Jobs {
     unit: JobLine["unit"],
     of: number,
     work: (job: Job) => Promise<T>,
-    about: Pick<JobLine, "parcel"> = {},
+    about: Pick<JobLine, "parcel" | "pauses"> = {},
   ): Promise<T> {
     const began = this.clock.now();
     const controller = new AbortController();

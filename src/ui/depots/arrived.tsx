@@ -1,6 +1,7 @@
 "use client";
 import { useState } from "react";
-import type { CheckAnswer, DeleteAnswer, DepotState } from "@/contract/depots";
+import type { DepotState } from "@/contract/depot-states";
+import type { CheckAnswer, DeleteAnswer } from "@/contract/depots";
 import type { ParcelView } from "@/contract/views";
 import { ask } from "../kit/ask";
 import { Dialog } from "../kit/dialog";

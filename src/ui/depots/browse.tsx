@@ -77,7 +77,7 @@ export function Browse({
             />
             {entry.type === "folder" ? (
               <button type="button" className="doing min-w-0 flex-1 truncate text-left" onClick={() => setAt(entry.path)}>
-                <Name>{entry.name}</Name>/
+                <Name>{entry.name}</Name>
               </button>
             ) : (
               <Name className="min-w-0 flex-1 truncate">{entry.name}</Name>

@@ -41,6 +41,18 @@ export function OnItsWay({ parcel }: { parcel: ParcelView }) {
           ))}
         </div>
       )}
+      {parcel.leftOut && parcel.leftOut.length > 0 && (
+        <details className="my-2 text-small text-ink-2">
+          <summary className="doing cursor-pointer">
+            {parcel.leftOut.length === 1 ? "one is left out" : `${parcel.leftOut.length} are left out`}
+          </summary>
+          <ul className="mt-1">
+            {parcel.leftOut.map(({ name, why }) => (
+              <li key={name}>{why}</li>
+            ))}
+          </ul>
+        </details>
+      )}
       {problem && <p className="my-2 border-l-4 border-let-go pl-3">{problem}</p>}
       <div className="mt-3 flex flex-wrap items-baseline gap-5">
         {asks && depot && (

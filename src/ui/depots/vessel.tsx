@@ -45,7 +45,7 @@ export function Vessel({ depot, tried }: { depot: DepotView; tried?: Tried }) {
       .catch(live.say)
       .finally(() => setChecking(false));
   };
-  const asksIn = depot.certificate ? "look at the certificate" : depot.kind === "cloud" ? "sign in otherwise" : undefined;
+  const asksIn = depot.certificate ? "look at the certificate" : depot.kind === "cloud" ? "another sign-in" : undefined;
   return (
     <section aria-label={`depot ${depot.title}`} className="mb-6">
       <div className="flex items-baseline justify-between gap-3">

@@ -144,7 +144,7 @@ function Running({ job }: { job: JobLine }) {
         disabled={job.state === "cancelling"}
         onClick={() => void ask("jobs/cancel", { job: job.id }).catch(() => {})}
       >
-        {job.state === "cancelling" ? "stopping" : "cancel"}
+        {job.state === "cancelling" ? "stopping" : job.pauses ? "pause" : "cancel"}
       </button>
     </span>
   );

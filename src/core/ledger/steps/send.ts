@@ -5,7 +5,6 @@ import type { StepType } from "../step-type";
 
 /** A thing that goes into a parcel. `payload` is its name inside the parcel's payload. */
 const parcelThing = z.object({ item: z.string(), from: raw, payload: z.string(), identity, position: point.nullable() });
-export type ParcelThing = z.infer<typeof parcelThing>;
 
 const schema = z.object({
   type: z.literal("send"),

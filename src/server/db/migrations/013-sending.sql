@@ -53,3 +53,11 @@ CREATE TABLE checked_bytes (
   bytes INTEGER NOT NULL,
   PRIMARY KEY (depot, month)
 ) STRICT, WITHOUT ROWID;
+
+-- What a depot held when it was last in reach, for drawing it while it is away.
+CREATE TABLE depot_seen (
+  depot TEXT PRIMARY KEY,
+  free INTEGER,
+  total INTEGER,
+  at INTEGER NOT NULL
+) STRICT, WITHOUT ROWID;

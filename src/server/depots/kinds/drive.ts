@@ -1,8 +1,8 @@
-import { type Raw, shownName } from "@/core/names/raw";
+import type { Raw } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
-import { bytesOn } from "@/standins/drive/drives";
 import type { Disk } from "../../disk/disk";
 import { markFile, markOn } from "../drives";
+import { bytesOnSample } from "../standins";
 import type { DepotAddress, DepotStore } from "../store";
 import { folderStore } from "./folder";
 
@@ -37,7 +37,7 @@ export function driveStore(address: DriveAddress, disk: Disk): DepotStore {
   let held: number | undefined;
   const capacity = async () => {
     if (bound === undefined) return inner.capacity();
-    held = bytesOn(shownName(there()));
+    held = bytesOnSample(there());
     return { free: Math.max(0, bound - held), total: bound };
   };
   return {

@@ -4,12 +4,12 @@ import { shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { type ParcelRecord, readRecord, writeRecord } from "../../db/record";
 import { addressOf } from "../../depots/address";
-import { isOurs } from "../../depots/arrived";
 import { noteCheck } from "../../depots/checks";
 import { withStore } from "../../depots/kinds/kinds";
+import { type Packed, packedOf } from "../../depots/packed";
 import { ParcelFiles } from "../../depots/parcel-files";
-import { type Packed, packedOf } from "../../depots/sending";
 import { sendingRow } from "../../depots/sending-row";
+import { isOurs } from "../../depots/tags";
 import type { StepContext, StepKind } from "../step-kind";
 
 /** What is known of a parcel that has arrived; throws where it has not, or was sent before. */

@@ -2,7 +2,7 @@ import type { Identity, Json } from "@/core/ledger/shapes";
 import type { Proof, TrashStep } from "@/core/ledger/steps/trash";
 import { folderOf, joinRaw, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
-import type { Packed } from "../../depots/sending";
+import type { Packed } from "../../depots/packed";
 import { bytes, sameState } from "../../disk/disk";
 import type { Located } from "../../disk/statx";
 import { watchedIn } from "../../disk/tree";
