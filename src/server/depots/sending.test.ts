@@ -186,7 +186,7 @@ describe("what may pass is tried again until it has arrived", () => {
     ["PUT=500/4", "GET=502/3"],
     ["*=429/6+1"],
     ["PUT=423/5"],
-    ["*=cut/5"],
+    ["*=cut/11"],
     ["*=cut/3"],
     ["*=cut/7"],
     ["PUT=stall/15"],
