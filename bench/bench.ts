@@ -6,12 +6,13 @@ import { toggleByCommand, verdictsDurable, whileBytesMove } from "./busy";
 import { manyIcons } from "./desktop";
 import { suggestions } from "./homes";
 import { folder, median, root, rows } from "./measure";
+import { parcelsToACloud } from "./parcels";
 import { aSitting } from "./sitting";
 import { findings, firstLook, identicalFiles, memoryOfAWalk, nowhereElseOfMany, walkAndAgain } from "./survey";
 
 /**
  * Speed as ratios against an ordinary tool on the same tree in the same run. Prints a table, writes
- * bench/results/latest.json. Words: the figures to measure (P1 P3 P4 P5 P10 P11 P13 P14 P15 P16 homes ledger first elsewhere login desktop), else all.
+ * bench/results/latest.json. Words: the figures to measure (P1 P3 P4 P5 P9 P10 P11 P13 P14 P15 P16 homes ledger first elsewhere login desktop), else all.
  */
 const figures: Record<string, () => Promise<void>> = {
   P1: walkAndAgain,
@@ -22,6 +23,7 @@ const figures: Record<string, () => Promise<void>> = {
   P13: sweepAThousand,
   P14: toggleByCommand,
   P4: aSitting,
+  P9: parcelsToACloud,
   P15: verdictsDurable,
   P16: whileBytesMove,
   homes: suggestions,

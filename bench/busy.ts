@@ -27,6 +27,7 @@ interface Server {
   get(what: string): Promise<void>;
   /** The event loop's delay since it was asked last, milliseconds. */
   delay(): Promise<{ p999: number; max: number }>;
+  pid(): number;
   stop(): Promise<void>;
 }
 
@@ -97,6 +98,7 @@ export async function serve(account: string): Promise<Server> {
       await pause(5);
       return JSON.parse(fs.readFileSync(told, "utf8")) as { p999: number; max: number };
     },
+    pid: () => server,
     async stop() {
       const ended = new Promise((done) => child.once("exit", done));
       child.kill("SIGTERM");
@@ -152,7 +154,7 @@ export async function whileBytesMove(): Promise<void> {
   const ref = (name: string) => ({ path: Buffer.from(`${account}/Desktop/${name}`).toString("base64") });
   await vuoto.ask("survey/refresh", {});
   await vuoto.ask("survey/protect", { folder: "~/Documents", protection: "backed up" });
-  await vuoto.ask("depots/add", { folder: depot, title: "Disk" });
+  await vuoto.ask("depots/add", { location: depot, title: "Disk" });
   await vuoto.ask("sitting/archive", { items: Array.from({ length: 8 }, (_, n) => ref(`large-${n}.bin`)), parcel: "Large" });
   const answer = (await vuoto.ask("survey/survey", {})) as unknown as { worktops: { items: { id: string; path: string }[] }[] };
   const lying = answer.worktops[0]!.items;

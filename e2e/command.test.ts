@@ -212,7 +212,7 @@ test("a depot is named by its title, its folder or its id, from wherever the com
   const [a, b, c] = fs.readdirSync(path.join(account(), "Bureau"));
   fs.mkdirSync(path.join(folder, "disk"));
   expect(vuoto("depot", "add", "disk", "Shelf").status).toBe(0);
-  const { depots } = JSON.parse(vuoto("--json", "depot", "list").out) as { depots: { id: string }[] };
+  const depots = JSON.parse(vuoto("--json", "depot", "list").out) as { id: string }[];
   for (const [depot, item] of [
     ["Shelf", a],
     ["./disk", b],

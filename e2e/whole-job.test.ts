@@ -75,7 +75,7 @@ async function wholeJob(page: Page, running: Running): Promise<void> {
   const depot = path.join(running.folder, "sample/depot");
   fs.mkdirSync(depot, { recursive: true });
   await page.getByRole("button", { name: "Add a depot to send it to" }).click();
-  await page.getByLabel("The folder", { exact: true }).fill(depot);
+  await page.getByLabel("A folder, a drive, or the address of a cloud").fill(depot);
   await page.getByRole("button", { name: "Add it" }).click();
   await page.getByRole("button", { name: "Send to depot" }).click();
   await expect(page.getByRole("heading", { level: 1 })).toHaveText("One parcel arrived, whole.");

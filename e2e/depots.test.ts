@@ -1,0 +1,158 @@
+import { execFileSync } from "node:child_process";
+import fs from "node:fs";
+import path from "node:path";
+import type { Page } from "@playwright/test";
+import { type Cloud, openCloud } from "../src/standins/cloud/cloud";
+import { violations } from "./axe";
+import { enter, expect, startVuoto, test } from "./vuoto";
+
+const heading = (page: Page) => page.getByRole("heading", { level: 1 });
+const foot = (page: Page) => page.getByRole("contentinfo");
+const parcel = (page: Page, title: string) => page.getByRole("region", { name: `parcel ${title}` });
+const depot = (page: Page, title: string) => page.getByRole("region", { name: `depot ${title}` });
+
+const count = 40;
+
+function lay(account: string) {
+  for (const folder of ["Desktop/station log/2024", "Documents"]) fs.mkdirSync(path.join(account, folder), { recursive: true });
+  const write = (name: string, content: string | Buffer) => {
+    const file = path.join(account, "Desktop", name);
+    fs.writeFileSync(file, content);
+    fs.utimesSync(file, 1.7e9, 1.7e9);
+  };
+  for (let n = 0; n < count; n++) write(`nest ${n}.csv`, `nest,${n}\n`.repeat(200 + n));
+  for (let n = 0; n < 6; n++) write(`station log/2024/day ${n}.txt`, `day ${n}\n`.repeat(500));
+  write("calls.wav", Buffer.alloc(2_000_000, "kittiwake"));
+}
+
+/** The cloud as it would be started again: the same address, the same folder. */
+async function startCloud(folder: string, before?: Cloud): Promise<Cloud> {
+  const port = before && Number(new URL(before.url).port);
+  return openCloud(folder, { port, settings: { latency: 15 } });
+}
+
+async function ask({ base, data }: Awaited<ReturnType<typeof startVuoto>>, what: string, input: unknown): Promise<void> {
+  const { key } = JSON.parse(fs.readFileSync(path.join(data, "server.json"), "utf8")) as { key: string };
+  const headers = { "content-type": "application/json", "x-vuoto-key": key };
+  const answer = await fetch(`${base}/api/${what}`, { method: "POST", headers, body: JSON.stringify(input) });
+  expect(answer.status, await answer.text()).toBe(200);
+}
+
+test("the whole job with a cloud: signed in, too full, failing, killed in the middle; read back, let go, brought back", async ({
+  page,
+}) => {
+  test.setTimeout(240_000);
+  const vuoto = await startVuoto(lay);
+  const kept = path.join(vuoto.folder, "cloud");
+  let cloud = await startCloud(kept);
+  try {
+    const before = vuoto.tree();
+    await enter(page, vuoto.enter);
+    await page.goto(`${vuoto.base}/depots`);
+    await expect(heading(page)).toHaveText("No parcel is on its way.");
+
+    // A wrong password is said, and nothing is kept; the right one is tried, and is.
+    await page.getByRole("button", { name: "add a depot" }).click();
+    await page.getByLabel("A folder, a drive, or the address of a cloud").fill(cloud.url);
+    await page.getByLabel("Whom to sign in as").fill("station");
+    await page.getByLabel("The password").fill("wrong");
+    await page.getByLabel("What you call it").fill("Station cloud");
+    expect(await violations(page)).toEqual([]);
+    await page.getByRole("button", { name: "Add it" }).click();
+    await expect(page.getByText("does not accept the sign-in")).toBeVisible();
+    await page.getByLabel("The password").fill("gannet");
+    await page.getByRole("button", { name: "Add it" }).click();
+    await expect(depot(page, "Station cloud")).toBeVisible();
+
+    const items = fs.readdirSync(path.join(vuoto.account, "Desktop")).map((name) => ({
+      path: btoa(path.join(vuoto.account, "Desktop", name)),
+    }));
+    await ask(vuoto, "sitting/archive", { items, parcel: "Season 12" });
+    await expect(heading(page)).toHaveText("One parcel is not sent yet.");
+
+    // Too little room is said before it goes.
+    cloud.set({ quota: 500_000 });
+    await expect(async () => {
+      await page.reload();
+      await expect(page.getByText("Station cloud has too little room for it")).toBeVisible({ timeout: 2000 });
+    }).toPass({ timeout: 40_000 });
+    cloud.set({ quota: null });
+    await expect(async () => {
+      await page.reload();
+      await expect(page.getByRole("button", { name: "Send to Station cloud" })).toBeVisible({ timeout: 2000 });
+    }).toPass({ timeout: 40_000 });
+
+    // It fills up in the middle: said, and everything lies where it was.
+    cloud.set({ quota: 1_200_000, fail: ["PUT=503/7", "*=cut/23"] });
+    await page.getByRole("button", { name: "Send to Station cloud" }).click();
+    await expect(parcel(page, "Season 12")).toContainText("There is no room left in Station cloud", { timeout: 60_000 });
+    expect(vuoto.changes(before)).toEqual([]);
+    expect(await violations(page)).toEqual([]);
+
+    // With room it goes on, under failures. Vuoto is killed in the middle, and then the cloud; both are started again.
+    cloud.set({ quota: null, latency: 60 });
+    await parcel(page, "Season 12").getByRole("button", { name: "go on" }).click();
+    await expect(parcel(page, "Season 12")).toContainText("being sent");
+    await page.waitForTimeout(500);
+    await vuoto.kill();
+    expect(vuoto.changes(before)).toEqual([]);
+    await vuoto.again();
+    await page.goto(`${vuoto.base}/depots`);
+    await expect(parcel(page, "Season 12")).toContainText("Station cloud");
+    await cloud.close();
+    await expect(parcel(page, "Season 12")).toContainText("it is tried again in", { timeout: 30_000 });
+    expect(vuoto.changes(before)).toEqual([]);
+    cloud = await startCloud(kept, cloud);
+    await parcel(page, "Season 12").getByRole("button", { name: "try now" }).click();
+    await expect(heading(page)).toHaveText("One parcel arrived, whole.", { timeout: 90_000 });
+    await expect(foot(page)).toContainText(`Archived ${count + 2} things to Station cloud in the parcel “Season 12”`);
+    expect(fs.readdirSync(path.join(vuoto.account, "Desktop"))).toEqual([]);
+    expect(fs.readdirSync(kept)).toEqual(["Season 12"]);
+    for (const manifest of ["manifest-sha256.txt", "tagmanifest-sha256.txt"])
+      execFileSync("sha256sum", ["-c", "--quiet", "--strict", manifest], { cwd: path.join(kept, "Season 12") });
+
+    // The trash is emptied: from now on only the cloud has them.
+    expect(vuoto.command("trash", "empty", "--yes").status).toBe(0);
+
+    // Looked into, one file brought back, then everything.
+    await page.reload();
+    await page.getByRole("button", { name: "look into it" }).click();
+    await page.getByRole("button", { name: "station log" }).click();
+    await page.getByRole("button", { name: "2024" }).click();
+    await page.getByLabel("mark day 3.txt").check();
+    expect(await violations(page)).toEqual([]);
+    await page.getByRole("button", { name: "Bring 1 marked one back" }).click();
+    await expect(foot(page)).toContainText("Brought day 3.txt back from the parcel “Season 12”");
+    await page.keyboard.press("Escape");
+    await page.keyboard.press("z");
+    await expect(foot(page)).toContainText("Took back: Brought day 3.txt back");
+    await page.getByRole("button", { name: "bring everything back" }).click();
+    await expect(foot(page)).toContainText(`Brought ${count + 2} things back from the parcel`, { timeout: 60_000 });
+    expect(vuoto.changes(before)).toEqual([]);
+
+    // Found by a name while the cloud does not answer; checked when it does.
+    cloud.set({ down: true });
+    await page.getByLabel(/Find a file in all parcels/).fill("day 4");
+    await page.getByRole("button", { name: "find", exact: true }).click();
+    await expect(page.getByText("station log/2024/day 4.txt")).toBeVisible();
+    cloud.set({ down: false });
+    await expect(async () => {
+      await page.reload();
+      await page.getByRole("button", { name: "check it now" }).click({ timeout: 2000 });
+      await expect(page.getByText(/It is whole: \d+ files/)).toBeVisible({ timeout: 10_000 });
+    }).toPass({ timeout: 60_000 });
+    expect(await violations(page)).toEqual([]);
+
+    // Deleted for good, once that was asked.
+    await parcel(page, "Season 12").getByRole("button", { name: "delete" }).click();
+    await expect(page.getByText("This cannot be undone.")).toBeVisible();
+    expect(await violations(page)).toEqual([]);
+    await page.getByRole("button", { name: "Delete it for good" }).click();
+    await expect(heading(page)).toHaveText("No parcel is on its way.");
+    expect(fs.readdirSync(kept)).toEqual([]);
+    expect(vuoto.changes(before)).toEqual([]);
+  } finally {
+    await cloud.close();
+    await vuoto.stop();
+  }
+});
