@@ -1,6 +1,7 @@
 import { type ChildProcess, spawn, spawnSync } from "node:child_process";
 import { randomBytes } from "node:crypto";
 import fs from "node:fs";
+import http from "node:http";
 import path from "node:path";
 import { chromium } from "@playwright/test";
 import sharp from "sharp";
@@ -77,13 +78,20 @@ export async function serve(account: string): Promise<Server> {
     base,
     cookie,
     async ask(what, input) {
-      const answer = await fetch(`${base}/api/${what}`, {
-        method: "POST",
-        headers: { "content-type": "application/json", "x-vuoto-key": key },
-        body: JSON.stringify(input),
+      // A connection of its own: one that lay idle may be closed at that very moment.
+      const { status, text } = await new Promise<{ status: number; text: string }>((resolve, reject) => {
+        const headers = { "content-type": "application/json", "x-vuoto-key": key };
+        const asked = http.request(`${base}/api/${what}`, { method: "POST", headers, agent: false }, (answer) => {
+          let text = "";
+          answer.setEncoding("utf8").on("data", (part: string) => {
+            text += part;
+          });
+          answer.on("end", () => resolve({ status: answer.statusCode ?? 0, text }));
+        });
+        asked.on("error", reject).end(JSON.stringify(input));
       });
-      const body = (await answer.json()) as Record<string, unknown>;
-      if (!answer.ok) throw new Error(JSON.stringify(body));
+      const body = JSON.parse(text) as Record<string, unknown>;
+      if (status !== 200) throw new Error(text);
       return body;
     },
     async get(what) {

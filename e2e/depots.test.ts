@@ -1,8 +1,9 @@
-import { execFileSync } from "node:child_process";
+import { type ChildProcess, execFileSync, fork } from "node:child_process";
 import fs from "node:fs";
 import path from "node:path";
 import type { Page } from "@playwright/test";
-import { type Cloud, openCloud } from "../src/standins/cloud/cloud";
+import type { CloudSettings } from "../src/standins/cloud/cloud";
+import { readCloudFile, writeCloudFile } from "../src/standins/cloud/cloud-file";
 import { violations } from "./axe";
 import { enter, expect, startVuoto, test } from "./vuoto";
 
@@ -25,10 +26,35 @@ function lay(account: string) {
   write("calls.wav", Buffer.alloc(2_000_000, "kittiwake"));
 }
 
-/** The cloud as it would be started again: the same address, the same folder. */
-async function startCloud(folder: string, before?: Cloud): Promise<Cloud> {
-  const port = before && Number(new URL(before.url).port);
-  return openCloud(folder, { port, settings: { latency: 15 } });
+/** The stand-in as a process of its own, as the demo starts it. */
+class Cloud {
+  private child: ChildProcess | undefined;
+  url = "";
+
+  constructor(
+    readonly kept: string,
+    private readonly file: string,
+  ) {}
+
+  set(change: Partial<CloudSettings>): void {
+    const { port, settings } = readCloudFile(this.file);
+    writeCloudFile(this.file, { port, settings: { ...settings, ...change } });
+  }
+
+  /** Also once more, at the same address and over the same folder. */
+  async start(): Promise<void> {
+    const child = fork(path.resolve("dist/cloud.mjs"), [this.kept, this.file], { stdio: "ignore" });
+    this.child = child;
+    this.url = await new Promise((ready) => child.once("message", (said) => ready((said as { url: string }).url)));
+  }
+
+  async kill(): Promise<void> {
+    const { child } = this;
+    if (!child || child.exitCode !== null || child.signalCode !== null) return;
+    const ended = new Promise((done) => child.once("exit", done));
+    child.kill("SIGKILL");
+    await ended;
+  }
 }
 
 async function ask({ base, data }: Awaited<ReturnType<typeof startVuoto>>, what: string, input: unknown): Promise<void> {
@@ -41,10 +67,12 @@ async function ask({ base, data }: Awaited<ReturnType<typeof startVuoto>>, what:
 test("the whole job with a cloud: signed in, too full, failing, killed in the middle; read back, let go, brought back", async ({
   page,
 }) => {
-  test.setTimeout(240_000);
+  test.setTimeout(200_000);
   const vuoto = await startVuoto(lay);
   const kept = path.join(vuoto.folder, "cloud");
-  let cloud = await startCloud(kept);
+  const cloud = new Cloud(kept, path.join(vuoto.folder, "cloud.json"));
+  cloud.set({ latency: 15 });
+  await cloud.start();
   try {
     const before = vuoto.tree();
     await enter(page, vuoto.enter);
@@ -90,7 +118,7 @@ test("the whole job with a cloud: signed in, too full, failing, killed in the mi
     expect(await violations(page)).toEqual([]);
 
     // With room it goes on, under failures. Vuoto is killed in the middle, and then the cloud; both are started again.
-    cloud.set({ quota: null, latency: 60 });
+    cloud.set({ quota: null, latency: 40 });
     await parcel(page, "Season 12").getByRole("button", { name: "go on" }).click();
     await expect(parcel(page, "Season 12")).toContainText("being sent");
     await page.waitForTimeout(500);
@@ -99,10 +127,10 @@ test("the whole job with a cloud: signed in, too full, failing, killed in the mi
     await vuoto.again();
     await page.goto(`${vuoto.base}/depots`);
     await expect(parcel(page, "Season 12")).toContainText("Station cloud");
-    await cloud.close();
+    await cloud.kill();
     await expect(parcel(page, "Season 12")).toContainText("it is tried again in", { timeout: 30_000 });
     expect(vuoto.changes(before)).toEqual([]);
-    cloud = await startCloud(kept, cloud);
+    await cloud.start();
     await parcel(page, "Season 12").getByRole("button", { name: "try now" }).click();
     await expect(heading(page)).toHaveText("One parcel arrived, whole.", { timeout: 90_000 });
     await expect(foot(page)).toContainText(`Archived ${count + 2} things to Station cloud in the parcel “Season 12”`);
@@ -152,7 +180,7 @@ test("the whole job with a cloud: signed in, too full, failing, killed in the mi
     expect(fs.readdirSync(kept)).toEqual([]);
     expect(vuoto.changes(before)).toEqual([]);
   } finally {
-    await cloud.close();
+    await cloud.kill();
     await vuoto.stop();
   }
 });

@@ -94,6 +94,8 @@ export interface SlotView {
   id: string;
   title: string;
   above: string;
+  /** It is synchronised: what is deleted there is deleted elsewhere too, and nothing there is archived. */
+  synchronised?: true;
   ready: number;
   taken: number;
 }
@@ -153,7 +155,7 @@ export interface ThingView {
   program: boolean;
   /** A folder that can be opened, to decide upon what is in it thing by thing. */
   folder: boolean;
-  homes: { id: string; title: string; why: string }[];
+  homes: { id: string; title: string; why: string; synchronised?: true }[];
   /** Whether it is out of sight; undefined of what does not lie on the desktop, which alone is on a screen. */
   outOfSight?: boolean;
 }

@@ -16,9 +16,9 @@ interface Known {
 const known = sharedMemory<Engine, Map<string, Known>>("depots");
 
 /** What was heard is taken for true for so long. */
-const staleMs = 15_000;
+const staleMs = 4000;
 /** While something is on its way to it, for less. */
-const staleSoonMs = 3000;
+const staleSoonMs = 2000;
 /** A page does not wait longer than this for a cloud; it hears of it later. */
 const pageWaitMs = 400;
 

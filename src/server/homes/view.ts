@@ -5,6 +5,7 @@ import { rawFromBytes } from "@/core/names/raw";
 import { boxesAt, coveredArea } from "@/core/survey/figures";
 import type { Engine, Reading } from "../engine";
 import { type Item, itemsOn } from "../survey/items";
+import { protectionOf } from "../survey/protection";
 import { placesOn } from "../survey/survey";
 import { tileOf } from "../survey/tile";
 import { finerItems } from "./areas";
@@ -61,6 +62,7 @@ export async function sweepView(engine: Engine, asked?: string, sheet: SweepShee
   const slot = (home: Home): SlotView => ({
     id: home.id,
     ...titleParts(home.title),
+    ...(protectionOf(engine, home.folder) === "synchronised" ? { synchronised: true } : {}),
     ready: sureOf.get(home.id)?.length ?? 0,
     taken: taken.get(home.id) ?? 0,
   });

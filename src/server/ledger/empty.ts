@@ -7,7 +7,7 @@ import { joinRaw, type Raw, rawFromBytes } from "@/core/names/raw";
 import { Problem, unlessProblem } from "@/core/problem";
 import { perform } from "../act";
 import { layOf } from "../depots/address";
-import { bagOf, isAsSent, parcels, sizesIn, thingsIn } from "../depots/depots";
+import { bagOf, depotMeant, depotNow, isAsSent, parcels, sizesIn, thingsIn } from "../depots/depots";
 import { treeOf } from "../depots/restore";
 import { hashFromDevice, type Pace, type SeenEntry, scanTree, stateOfTree } from "../disk/tree";
 import type { Engine } from "../engine";
@@ -107,6 +107,8 @@ async function archivedTrees(engine: Engine): Promise<Map<string, Archived>> {
   for (const parcel of parcels(engine)) {
     if (parcel.state !== "sent" || parcel.found) continue;
     await unlessProblem(async () => {
+      // One that does not answer is not waited for: then nothing is fetched back from there.
+      if (!parcel.depot || (await depotNow(depotMeant(engine, parcel.depot))).problem) return;
       const bag = await bagOf(engine, parcel);
       // Only from what is still as it was sent can anything be fetched back.
       if (!(await isAsSent(bag, parcel))) return;

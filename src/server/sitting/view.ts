@@ -15,6 +15,7 @@ import { lookOf, lookSoon } from "../looks/looks";
 import { isOutOfSight } from "../quiet/quiet";
 import { type DayFigures, figuresNow } from "../survey/figures-of-day";
 import { type Item, itemById, itemsSettledIn, liesAbout } from "../survey/items";
+import { protectionOf } from "../survey/protection";
 import { comparedInWords } from "../survey/spent";
 import { isBeingCounted } from "../survey/survey";
 import { collecting, parcelsCollecting } from "./archive";
@@ -102,7 +103,7 @@ export async function thing(engine: Engine, id: string, wait?: boolean): Promise
 /** The same of a thing wherever it lies. */
 export async function viewOf(engine: Engine, item: Item, wait?: boolean): Promise<ThingView> {
   const words = engine.words();
-  const titles = new Map(homes(engine).map((home) => [home.id, home.title]));
+  const known = new Map(homes(engine).map((home) => [home.id, home]));
   const { look, late } = wait ? { look: await lookOf(engine, item) } : await lookSoon(engine, item);
   const facts: string[] = [item.kind, ...factsOf(look, words)];
   if (item.facts.width) facts.push(`${item.facts.width} by ${item.facts.height} pixels`);
@@ -126,7 +127,11 @@ export async function viewOf(engine: Engine, item: Item, wait?: boolean): Promis
     inUse: use,
     program: item.identity.type === "file" && !engine.account.sample && look.form !== "link" && look.form !== "shortcut",
     folder: item.identity.type === "folder" && !item.facts.closed,
-    homes: fitsOf(engine.belonging, item).map((fit) => ({ id: fit.home, title: titles.get(fit.home) ?? "", why: fit.why })),
+    homes: fitsOf(engine.belonging, item).map((fit) => {
+      const home = known.get(fit.home);
+      const synchronised = home && protectionOf(engine, home.folder) === "synchronised";
+      return { id: fit.home, title: home?.title ?? "", why: fit.why, ...(synchronised ? { synchronised } : {}) };
+    }),
     outOfSight: item.worktop === "desktop" ? isOutOfSight(engine, item) : undefined,
   };
 }

@@ -71,6 +71,7 @@ export function Browse({
           <li key={entry.path} className="flex items-baseline gap-3 border-b border-line py-1">
             <input
               type="checkbox"
+              className="size-6 shrink-0 self-center accent-verdigris"
               aria-label={`mark ${entry.name}`}
               checked={marked.has(entry.path)}
               onChange={() => mark(entry.path)}

@@ -189,7 +189,12 @@ function Contents({ parcel, others, onClose }: { parcel: ParcelView; others: Par
         {parcel.things.map((thing) => (
           <li key={thing.id} className="border-b border-line">
             <label className="flex items-baseline gap-3 py-1">
-              <input type="checkbox" checked={marked.has(thing.id)} onChange={() => mark(thing.id)} />
+              <input
+                type="checkbox"
+                className="size-6 shrink-0 self-center accent-verdigris"
+                checked={marked.has(thing.id)}
+                onChange={() => mark(thing.id)}
+              />
               <Name className="min-w-0 flex-1 truncate">{thing.name}</Name>
               <span className="whitespace-nowrap text-ink-2">{thing.size}</span>
             </label>

@@ -27,7 +27,12 @@ export function Proposal({ proposal, onClose }: { proposal: ProposalView; onClos
         {proposal.things.map((thing) => (
           <li key={thing.id} className="border-b border-line">
             <label className="flex items-baseline gap-3 py-1">
-              <input type="checkbox" checked={!out.has(thing.id)} onChange={() => leave(thing.id)} />
+              <input
+                type="checkbox"
+                className="size-6 shrink-0 self-center accent-verdigris"
+                checked={!out.has(thing.id)}
+                onChange={() => leave(thing.id)}
+              />
               <Name className={`min-w-0 flex-1 truncate ${out.has(thing.id) ? "text-ink-2 line-through" : ""}`}>
                 {thing.name}
               </Name>

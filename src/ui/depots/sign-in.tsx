@@ -36,8 +36,14 @@ export function SignInFieldset({ value, onChange }: { value: SignInFields; onCha
       </label>
       <div className="flex flex-wrap gap-x-5">
         {(["changed", "end"] as const).map((keep) => (
-          <label key={keep} className="flex items-baseline gap-2">
-            <input type="radio" name="keep" checked={value.keep === keep} onChange={() => onChange({ ...value, keep })} />
+          <label key={keep} className="flex min-h-7 items-center gap-2">
+            <input
+              type="radio"
+              name="keep"
+              className="size-6 accent-verdigris"
+              checked={value.keep === keep}
+              onChange={() => onChange({ ...value, keep })}
+            />
             {keep === "changed" ? "keep it, in a file that only you can read" : "forget it when Vuoto ends"}
           </label>
         ))}

@@ -155,7 +155,10 @@ function Slot({ slot, n, now, onOpen }: { slot: SlotView; n: number; now: boolea
       <span className="relative w-full">
         {slot.above && <span className="block truncate text-[11px] text-ink-2">{slot.above}</span>}
         <b className={`line-clamp-2 leading-[1.15] font-[650] ${slot.taken > 0 ? "bg-sheet/80" : ""}`}>{slot.title}</b>
-        <span className={`text-[12px] text-ink-2 ${slot.taken > 0 ? "bg-sheet/90" : ""}`}>{words || "nothing yet"}</span>
+        <span className={`text-[12px] text-ink-2 ${slot.taken > 0 ? "bg-sheet/90" : ""}`}>
+          {words || "nothing yet"}
+          {slot.synchronised && <span className="block">synchronised, not archived</span>}
+        </span>
       </span>
       {now && <span aria-hidden="true" className="absolute -bottom-[15px] left-1/2 h-[14px] border-l-2 border-verdigris" />}
     </button>

@@ -34,7 +34,10 @@ export function HomeCards({
               </span>
               <span className="block text-[11px] text-ink-2">{parts.slice(0, -2).join(" / ")}</span>
               <b className="block text-[15px] leading-tight font-[650]">{parts.slice(-2).join(" / ")}</b>
-              <span className="mt-0.5 block text-[12px] leading-[1.3] text-ink-2">{home.why}</span>
+              <span className="mt-0.5 block text-[12px] leading-[1.3] text-ink-2">
+                {home.why}
+                {home.synchronised && " · synchronised, not archived"}
+              </span>
             </button>
             {surest && <span aria-hidden="true" className="absolute top-10 left-full w-(--aside) border-t-2 border-verdigris" />}
           </li>
