@@ -548,9 +548,11 @@ export async function makeSample(folder: string, data: string, now: number): Pro
   try {
     await engine.lookAgain("worktops");
     // All that lies on the desktop is a little more than it takes.
+    // A name of other bytes than text is not found so; it is a few bytes long.
+    const sizeOf = (file: string) => fs.lstatSync(file, { throwIfNoEntry: false })?.size ?? 0;
     const onDesktop = fs
       .readdirSync(path.join(root, "Desktop"), { recursive: true, withFileTypes: true })
-      .reduce((sum, entry) => sum + (entry.isFile() ? fs.statSync(path.join(entry.parentPath, entry.name)).size : 0), 0);
+      .reduce((sum, entry) => sum + (entry.isFile() ? sizeOf(path.join(entry.parentPath, entry.name)) : 0), 0);
     const cloudFile = path.join(folder, "station-cloud.json");
     writeCloudFile(cloudFile, { settings: { ...firstSettings, quota: Math.round((0.92 * onDesktop) / 1e6) * 1e6 } });
     const c = new Chance(90);

@@ -113,10 +113,35 @@ export async function* bounded(content: Content, path: Raw, most: number): Conte
   }
 }
 
+/** A file's content; where the way to it is cut in the middle, it is asked for again, and goes on from there. */
+export async function* readSteadily(store: DepotStore, path: Raw, most?: number, signal?: AbortSignal): Content {
+  let given = 0;
+  for (let n = 1; ; n++) {
+    try {
+      let at = 0;
+      for await (const part of store.read(path, most)) {
+        at += part.length;
+        if (at <= given) continue;
+        const rest = part.subarray(Math.max(0, part.length - (at - given)));
+        given = at;
+        n = 1;
+        yield rest;
+      }
+      return;
+    } catch (error) {
+      if (!passesSoon(error) || n === tries || signal?.aborted) throw error;
+      await new Promise((next) => setTimeout(next, firstWaitMs * n));
+    }
+  }
+}
+
 const tries = 3;
 const firstWaitMs = 100;
 /** Who is asked to wait longer than this leaves it to those who wait for long. */
 const mostWaitSeconds = 2;
+
+const passesSoon = (error: unknown): boolean =>
+  error instanceof Problem && error.code === "depot-failing" && (error.facts.waitSeconds ?? 0) <= mostWaitSeconds;
 
 /** Tries again, soon and a few times, what failed on the way to a depot and may well be done by the next request. */
 export async function retried<T>(work: () => Promise<T>, signal?: AbortSignal): Promise<T> {
@@ -124,9 +149,7 @@ export async function retried<T>(work: () => Promise<T>, signal?: AbortSignal): 
     try {
       return await work();
     } catch (error) {
-      const passes =
-        error instanceof Problem && error.code === "depot-failing" && (error.facts.waitSeconds ?? 0) <= mostWaitSeconds;
-      if (!passes || n === tries || signal?.aborted) throw error;
+      if (!passesSoon(error) || n === tries || signal?.aborted) throw error;
       await new Promise((next) => setTimeout(next, firstWaitMs * n));
     }
   }

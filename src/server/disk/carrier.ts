@@ -2,7 +2,7 @@ import type { TreeEntry } from "@/core/ledger/shapes";
 import { folderOf, joinRaw, nameOf, type Raw, rawFromText, shownName, textOfRaw } from "@/core/names/raw";
 import { asProblem, Problem, type ProblemCode } from "@/core/problem";
 import { placeOnDisk, storeAt, withStore } from "../depots/kinds/kinds";
-import { contentOf, type DepotAddress, type DepotStore, retried } from "../depots/store";
+import { contentOf, type DepotAddress, type DepotStore, readSteadily, retried } from "../depots/store";
 import type { Disk } from "./disk";
 import { diskProblem } from "./disk-problem";
 import type { Located } from "./statx";
@@ -139,7 +139,7 @@ export class Carrier implements Carrying {
     const { disk } = this;
     if (!parcel) return (entry) => contentOnDisk(disk, entry);
     const store = storeAt(parcel.depot, disk, signal);
-    return (entry) => store.read(joinRaw(parcel.folder, rawFromText(entry.payload!)), entry.bytes);
+    return (entry) => readSteadily(store, joinRaw(parcel.folder, rawFromText(entry.payload!)), entry.bytes, signal);
   }
 
   async copyTree({ tree, to, parcel }: Carriage<"copyTree">["input"], pace: Pace): Promise<Located> {

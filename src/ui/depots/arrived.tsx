@@ -48,7 +48,7 @@ export function Arrived({ parcel, near: state }: { parcel: ParcelView; near?: De
           Not as it was sent: {parcel.damaged?.map((path) => path.replace(/^data\//, "")).join(", ")}
         </p>
       )}
-      <div className="mt-1.5 flex flex-wrap gap-x-6 gap-y-1">
+      <div className="mt-1.5 flex flex-wrap gap-x-6 gap-y-1 [&>button]:min-h-6">
         <button type="button" className="doing" onClick={() => setBrowsing(true)}>
           look into it
         </button>

@@ -53,7 +53,12 @@ export function Depots({ view }: { view: DepotsView }) {
                   <span>
                     <b className="font-semibold text-ink">{one.title}</b>: {one.words}
                   </span>
-                  <button type="button" className="doing" aria-label={`look at ${one.title}`} onClick={() => setProposal(one)}>
+                  <button
+                    type="button"
+                    className="doing min-h-6"
+                    aria-label={`look at ${one.title}`}
+                    onClick={() => setProposal(one)}
+                  >
                     look
                   </button>
                 </li>
@@ -89,7 +94,7 @@ export function Depots({ view }: { view: DepotsView }) {
                 </span>
                 <button
                   type="button"
-                  className="doing"
+                  className="doing min-h-6"
                   aria-label={`${pluggedIn ? "pull out" : "plug in"} the ${name}`}
                   onClick={() => void ask("depots/plug", { drive: name, in: !pluggedIn }).catch(live.say)}
                 >

@@ -69,7 +69,7 @@ export function Vessel({ depot, tried }: { depot: DepotView; tried?: Tried }) {
           {checked}
         </p>
       )}
-      <div className="mt-1 flex flex-wrap gap-x-5 text-small">
+      <div className="mt-1 flex flex-wrap gap-x-5 gap-y-1 text-small [&>button]:min-h-6">
         {asksIn && (
           <button type="button" className="doing" onClick={() => setSigning(true)}>
             {depot.state === "no sign-in" ? "sign in" : asksIn}

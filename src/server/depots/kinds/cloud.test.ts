@@ -9,7 +9,7 @@ import { type Raw, rawFromText } from "@/core/names/raw";
 import { type Cloud, openCloud } from "@/standins/cloud/cloud";
 import { realCalls } from "../../disk/calls";
 import { Disk } from "../../disk/disk";
-import { contentOf, type DepotStore, readWhole } from "../store";
+import { contentOf, type DepotStore, readSteadily, readWhole } from "../store";
 import { type CloudAddress, cloudStore } from "./cloud";
 import { pathOfHref, readMultistatus } from "./multistatus";
 
@@ -200,6 +200,27 @@ test("an answer without end, one that grows where it is read, and one of another
   await expect(readWhole(store, raw("file"), 1000)).rejects.toMatchObject({ code: "file-too-large" });
   cloud.set({ fail: ["GET=short"] });
   await expect(readWhole(store, raw("file"), 1000)).rejects.toMatchObject({ code: "depot-failing" });
+});
+
+test("a file whose way is cut in the middle is given whole all the same, a block after the other", async () => {
+  const cloud = await openHere();
+  const store = storeFor(cloud);
+  const content = Buffer.alloc(1_000_000, "kittiwake and guillemot ");
+  await store.write(raw("file"), {
+    bytes: content.length,
+    content: async function* () {
+      yield content;
+    },
+  });
+  let gets = 0;
+  cloud.before = (method) => {
+    // Twice in the middle, and then no more.
+    if (method === "GET") cloud.set({ fail: ++gets <= 2 ? ["GET=cut"] : [] });
+  };
+  const parts: Buffer[] = [];
+  for await (const part of readSteadily(store, raw("file"), content.length)) parts.push(Buffer.from(part));
+  expect(gets).toBe(3);
+  expect(Buffer.concat(parts).equals(content)).toBe(true);
 });
 
 test("what was written meanwhile under the same name is not replaced", async () => {
