@@ -40,7 +40,10 @@ function serve(engine: Engine): void {
   );
   // Ends by itself, open streams or not: running jobs are cancelled between two steps, and acts come to their end.
   const end = async () => {
+    // Before its jobs are cancelled: a parcel that is cut short by that is not one that the person paused.
+    const sendings = engine.sendings.end();
     engine.jobs.cancelAll();
+    await sendings;
     await engine.close();
     process.exit(0);
   };

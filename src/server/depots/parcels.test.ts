@@ -232,12 +232,17 @@ describe("a parcel that was sent", () => {
     expect(untouched()).toEqual([]);
   });
 
-  test("of which another was put in its place is not deleted", async () => {
-    const answer = await deleteParcel(engine, { parcel: "Season 12", dryRun: true });
-    fs.appendFileSync(disk("Season 12/tagmanifest-sha256.txt"), "\n");
-    expect(answer.files).toBeGreaterThan(0);
-    const { rename } = engine.disk;
-    void rename;
+  test("of which another was put in its place, or that is gone, is not deleted", async () => {
+    const { perform } = engine.ledger;
+    engine.ledger.perform = async (makePlan, options) => {
+      const plan = await makePlan();
+      // Between what was shown and the act.
+      fs.appendFileSync(disk("Season 12/tagmanifest-sha256.txt"), "\n");
+      engine.ledger.perform = perform;
+      return perform.call(engine.ledger, () => plan, options);
+    };
+    expect(await deleteParcel(engine, { parcel: "Season 12" })).toMatchObject({ done: 0, refused: [{ code: "changed" }] });
+    expect(fs.existsSync(disk("Season 12/data/paper/draft.txt"))).toBe(true);
     fs.rmSync(disk("Season 12"), { recursive: true });
     await expect(deleteParcel(engine, { parcel: "Season 12" })).rejects.toMatchObject({ code: "parcel-damaged" });
   });

@@ -135,6 +135,40 @@ describe("a parcel to a cloud", () => {
     expectArrived();
   });
 
+  test("is not paused by Vuoto's own ending, which cancels its jobs: it goes on at the next start", async () => {
+    let puts = 0;
+    const closed = new Promise<void>((done) => {
+      cloud.before = (method) => {
+        if (method !== "PUT" || ++puts !== 7) return;
+        const over = engine.sendings.end();
+        engine.jobs.cancelAll();
+        void over.then(() => engine.close()).then(done);
+      };
+    });
+    await sendIt().catch(() => {});
+    await closed;
+    cloud.before = undefined;
+    await open({ lasting: true });
+    expect(state()).toBe("sending");
+    engine.sendings.goOn();
+    await engine.sendings.arrival(parcels(engine)[0]!.id);
+    expectArrived();
+  });
+
+  test("whose depot was taken back off the list by an undo is cancelled all the same", async () => {
+    let puts = 0;
+    cloud.before = (method) => {
+      if (method === "PUT" && ++puts === 5) void pauseSending(engine, { parcel: "Season 12" });
+    };
+    await sendIt().catch(() => {});
+    await undo(engine, {});
+    await undo(engine, { entry: 1 });
+    expect(await listDepots(engine)).toEqual([]);
+    await cancelSending(engine, { parcel: "Season 12" });
+    expect(sendingRow(engine.db, parcels(engine)[0]!.id)).toBeUndefined();
+    expect(untouched()).toEqual([]);
+  });
+
   test("leaves out, and says so, what changes while it is sent; the rest arrives", async () => {
     const file = path.join(place.root, "Bureau/tree/in ner/leaf 3");
     cloud.before = (method) => {

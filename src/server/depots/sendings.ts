@@ -3,6 +3,7 @@ import { mayPass, triesWaitedFor, waitAgain } from "@/core/depots/again";
 import { rawFromText } from "@/core/names/raw";
 import { asProblem, Problem } from "@/core/problem";
 import type { Stop } from "../clock";
+import { type DepotRecord, readRecord } from "../db/record";
 import type { Pace } from "../disk/tree";
 import type { Engine, Sendings as SendingsOf, UnderWay } from "../engine";
 import type { Job } from "../jobs/jobs";
@@ -242,17 +243,20 @@ export class Sendings implements SendingsOf {
   /** Takes what was sent of it out of the depot again: only what is ours, by its name or by what it says of itself. */
   private async takeAway(parcel: Parcel, row: SendingRow, running: Running): Promise<void> {
     const { engine } = this;
-    await this.steady(running, () =>
-      withStore(
-        addressOf(engine, row.depot, parcel.title),
-        engine.disk,
-        async (store) => {
-          await store.remove(row.part);
-          if (row.bag && (await isOurs(store, row.bag, parcel.id, row.tags))) await store.remove(row.bag);
-        },
-        running.controller.signal,
-      ),
-    );
+    const isKnown = readRecord<DepotRecord>(engine.db, `depot:${row.depot}`) !== null;
+    // Nobody knows any more where that depot was.
+    if (isKnown)
+      await this.steady(running, () =>
+        withStore(
+          addressOf(engine, row.depot, parcel.title),
+          engine.disk,
+          async (store) => {
+            await store.remove(row.part);
+            if (row.bag && (await isOurs(store, row.bag, parcel.id, row.tags))) await store.remove(row.bag);
+          },
+          running.controller.signal,
+        ),
+      );
     new ParcelFiles(engine.db, parcel.id).forget();
     dropSending(engine.db, parcel.id);
   }

@@ -87,7 +87,7 @@ export function Browse({
               {entry.type === "folder" ? `${words.counted(entry.files, "file")}, ` : entry.type === "link" ? "a link" : ""}
               {entry.type === "link" ? "" : words.bytes(entry.bytes)}
             </span>
-            <span className="w-28 text-right text-small whitespace-nowrap text-ink-2">
+            <span className="w-36 text-right text-small whitespace-nowrap text-ink-2">
               {entry.modifiedAt ? words.ago(Date.parse(entry.modifiedAt)) : ""}
             </span>
           </li>

@@ -41,14 +41,18 @@ export function cloudStore(address: CloudAddress, _disk: Disk, signal?: AbortSig
   const { title: place } = address;
   const url = new URL(address.url);
   const base = pathOfAddress(url).replace(/\/+$/, "") as Raw;
-  const pool = new Pool(url.origin, {
-    connections: lanes,
-    pipelining: 1,
-    connect: connector(place, address.pin),
-    headersTimeout: patienceMs,
-    bodyTimeout: patienceMs,
-    keepAliveTimeout: 4000,
-  });
+  let made: Pool | undefined;
+  const pool = () => {
+    made ??= new Pool(url.origin, {
+      connections: lanes,
+      pipelining: 1,
+      connect: connector(place, address.pin),
+      headersTimeout: patienceMs,
+      bodyTimeout: patienceMs,
+      keepAliveTimeout: 4000,
+    });
+    return made;
+  };
   const at = (path: Raw): Raw => (path === "" ? base : joinRaw(base, path));
   const { signIn } = address;
   const authorization = signIn && `Basic ${Buffer.from(`${signIn.user}:${signIn.password}`).toString("base64")}`;
@@ -104,7 +108,7 @@ export function cloudStore(address: CloudAddress, _disk: Disk, signal?: AbortSig
         headersTimeout: long ? longMs : patienceMs,
         signal: AbortSignal.any([idle.signal, ...(signal ? [signal] : [])]),
       };
-      return await pool.request(options);
+      return await pool().request(options);
     } catch (error) {
       throw idle.signal.aborted ? idle.signal.reason : error;
     } finally {
@@ -236,7 +240,7 @@ export function cloudStore(address: CloudAddress, _disk: Disk, signal?: AbortSig
         await expect("DELETE", path, [200, 202, 204, 404, 410], { folder: there.type === "folder", long: true });
         if (await stat(path)) throw failing(`it said that ${shownName(nameOf(path))} is gone, and it is not`);
       }),
-    close: () => pool.destroy(),
+    close: async () => made?.destroy(),
   };
 }
 
