@@ -1,6 +1,7 @@
 import { z } from "zod";
 import type { DepotKind, DepotState, ParcelState } from "./depot-states";
 import { folderRef } from "./folders";
+import { homeRef } from "./homes";
 import { itemRef, type ReportJson, trial } from "./items";
 
 /** A depot or parcel by its id, its title or its place. */
@@ -110,6 +111,16 @@ export const proposeInput = z.object({
   ...trial,
 });
 export type ProposeInput = z.infer<typeof proposeInput>;
+
+/** What lies in a home, or in it and unchanged since a day, goes into a parcel. */
+export const fromHomeInput = z.object({
+  home: homeRef,
+  /** Milliseconds since 1970. */
+  before: z.number().optional(),
+  parcel: title.optional(),
+  ...trial,
+});
+export type FromHomeInput = z.infer<typeof fromHomeInput>;
 
 export const plugInput = z.object({ drive: z.string().min(1), in: z.boolean() });
 export type PlugInput = z.infer<typeof plugInput>;
@@ -225,6 +236,7 @@ export interface DepotsAnswers {
   "depots/cancel": { words: string };
   "depots/rename": ReportJson;
   "depots/move": ReportJson;
+  "depots/from-home": ReportJson;
   "depots/check": CheckAnswer;
   "depots/show": ParcelAnswer;
   "depots/browse": BrowseAnswer;

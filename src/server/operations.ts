@@ -10,6 +10,7 @@ import { browse, find } from "./depots/browse";
 import { check, checkDepot } from "./depots/check";
 import { deleteParcel } from "./depots/delete";
 import { fitParcels } from "./depots/fit";
+import { collectFromHome } from "./depots/from-home";
 import { listDepots, listParcels, showParcel } from "./depots/list";
 import { moveThings, renameParcel } from "./depots/parcels";
 import { plugDrive } from "./depots/plug";
@@ -151,6 +152,7 @@ const operations: { [P in ApiPath]: Operation<P> } = {
   "depots/cancel": cancelSending,
   "depots/rename": renameParcel,
   "depots/move": moveThings,
+  "depots/from-home": collectFromHome,
   "depots/check": check,
   "depots/show": showParcel,
   "depots/browse": browse,

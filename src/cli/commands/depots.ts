@@ -4,7 +4,7 @@ import { Problem } from "@/core/problem";
 import type { Given } from "../given";
 import { answersYes, out, printCheck, printReport, printRows, words } from "../print";
 import { secretFrom } from "../secret";
-import { depotWord } from "../words-given";
+import { depotWord, homeWord } from "../words-given";
 
 const depotStates: Record<DepotState, string> = {
   ready: "ready",
@@ -203,6 +203,17 @@ function parcelCommands(program: Command, given: Given): void {
     .action((names: string[], o: { to?: string }) =>
       act("depots/move", (account) => ({ items: items(account, names), parcel: o.to })),
     );
+  parcel
+    .command("from-home")
+    .argument("<home>")
+    .option("--before <date>", "only files that were last changed before that day, YYYY-MM-DD")
+    .option("--parcel <name>")
+    .description("collect what lies in a home in a parcel")
+    .action((home: string, o: { before?: string; parcel?: string }) => {
+      const before = o.before === undefined ? undefined : new Date(`${o.before}T00:00:00`).getTime();
+      if (Number.isNaN(before)) throw new Problem("bad-words", { detail: `${o.before} is no day. Write it as 2025-03-01.` });
+      return act("depots/from-home", () => ({ home: homeWord(home), before, parcel: o.parcel }));
+    });
   parcel
     .command("check")
     .argument("<parcel>")

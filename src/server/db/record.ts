@@ -48,6 +48,8 @@ export interface VerdictRecord {
   at: number;
   until?: number;
   parcel?: string;
+  /** It lies in a home, and was collected from there. */
+  fromHome?: true;
   /** The project while which it stays. */
   project?: string;
   /** Of what waits: since when, over all its dates, and the state in which it was put off. */

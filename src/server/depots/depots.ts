@@ -2,10 +2,11 @@ import { createHash } from "node:crypto";
 import { type ParcelThingJson, type ParcelThings, parcelThings } from "@/contract/parcel";
 import { rawToJson } from "@/contract/raw-json";
 import { pathInManifest, readManifest, tagManifestFile, thingsFile } from "@/core/depots/bagit";
-import { joinRaw, type Raw, rawFromText, shownName, textOfRaw } from "@/core/names/raw";
+import { isWithin, joinRaw, type Raw, rawFromText, shownName, textOfRaw } from "@/core/names/raw";
 import { asProblem, Problem, unlessProblem } from "@/core/problem";
 import { type DepotRecord, type ParcelRecord, readRecord, readRecords, type VerdictRecord } from "../db/record";
 import type { Engine, Reading } from "../engine";
+import { homeRoots } from "../homes/homes";
 import { type Item, itemById, liesAbout } from "../survey/items";
 import { addressIn, shownAddress } from "./address";
 import { foundRows } from "./found-rows";
@@ -120,10 +121,12 @@ async function strangerMeant(engine: Engine, named: string): Promise<Parcel | un
 /** The things that were given the verdict archive for a parcel and still lie on a worktop, or in a folder on one. */
 export function collectedIn(engine: Reading, parcel: string): Item[] {
   const items: Item[] = [];
+  const inHome = (path: Raw) => homeRoots(engine).some((root) => isWithin(root, path));
   for (const [id, verdict] of readRecords<VerdictRecord>(engine.db, "verdict")) {
     if (verdict.verdict !== "archive" || verdict.parcel !== parcel) continue;
     const item = itemById(engine.db, id);
-    if (item && (item.worktop || liesAbout(engine, item.path))) items.push(item);
+    const lies = item && (item.worktop || liesAbout(engine, item.path) || (verdict.fromHome && inHome(item.path)));
+    if (lies) items.push(item);
   }
   return items;
 }

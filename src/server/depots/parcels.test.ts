@@ -21,6 +21,7 @@ import { deleteParcel } from "./delete";
 import { collectedIn, parcels } from "./depots";
 import { fitParcels } from "./fit";
 import { findParcels } from "./found";
+import { collectFromHome } from "./from-home";
 import { listDepots, listParcels, showParcel } from "./list";
 import { moveThings, renameParcel } from "./parcels";
 import { listProposals, propose } from "./propose";
@@ -146,6 +147,38 @@ describe("parcels that are collected", () => {
       await cloud.close();
     }
   });
+});
+
+test("what lies in a home, or did before a day, goes into a parcel, is let go there, and comes back to it", async () => {
+  const home = at("Papers/Reports");
+  fs.mkdirSync(path.join(home, "2019"), { recursive: true });
+  for (const [name, year] of [
+    ["old.txt", 2019],
+    ["older.txt", 2015],
+    ["new.txt", 2026],
+    ["2019/inside.txt", 2019],
+  ] as const) {
+    fs.writeFileSync(path.join(home, name), `content of ${name}`);
+    const time = Date.UTC(year, 3, 1) / 1000;
+    fs.utimesSync(path.join(home, name), time, time);
+  }
+  await engine.lookAgain("all");
+  before = place.tree();
+  const ref = { folder: btoa(home) };
+  const day = Date.UTC(2024, 0, 1);
+  expect(await collectFromHome(engine, { home: ref, before: day, parcel: "Old reports", dryRun: true })).toMatchObject({
+    done: 2,
+  });
+  await collectFromHome(engine, { home: ref, before: day, parcel: "Old reports" });
+  expect(collected("Old reports")).toBe(2);
+  expect(untouched()).toEqual([]);
+  expect(await send(engine, { parcel: "Old reports", depot: "Disk" })).toMatchObject({ done: 2, refused: [] });
+  expect(fs.readdirSync(home).sort()).toEqual(["2019", "new.txt"]);
+  await emptyTrash(engine, { things: (await emptying(engine)).things });
+  expect(await restoreParcel(engine, { parcel: "Old reports" })).toMatchObject({ done: 2, refused: [] });
+  expect(untouched()).toEqual([]);
+  await expect(collectFromHome(engine, { home: { title: "Papers / Nowhere" } })).rejects.toMatchObject({ code: "unknown-home" });
+  await expect(collectFromHome(engine, { home: ref, before: 1 })).rejects.toMatchObject({ code: "parcel-empty" });
 });
 
 describe("a parcel that was sent", () => {

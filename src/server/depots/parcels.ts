@@ -9,7 +9,7 @@ import { type ParcelRecord, readRecord, type VerdictRecord } from "../db/record"
 import type { Engine } from "../engine";
 import { collecting } from "../sitting/archive";
 import { verdictStep } from "../sitting/verdict";
-import { itemsLying } from "../survey/items";
+import { itemsNamed } from "../survey/items";
 import { parcelMeant, parcels } from "./depots";
 import { sendingRow } from "./sending-row";
 
@@ -46,7 +46,7 @@ export function moveThings(engine: Engine, input: MoveThingsInput): Promise<Repo
     "Moving things between parcels",
     () => {
       const { db } = engine;
-      const items = itemsLying(engine, input.items);
+      const items = itemsNamed(engine.db, input.items, "anywhere");
       const left: Plan["left"] = [];
       const steps: Step[] = [];
       let to: string | undefined;
@@ -71,7 +71,7 @@ export function moveThings(engine: Engine, input: MoveThingsInput): Promise<Repo
           steps.push(
             to === undefined
               ? noVerdict(engine, item.id)
-              : verdictStep(engine, item, { verdict: "archive", at: engine.now(), parcel: to }),
+              : verdictStep(engine, item, { ...now, verdict: "archive", at: engine.now(), parcel: to }),
           );
       }
       const count = (n: number) => engine.words().counted(n, "thing");

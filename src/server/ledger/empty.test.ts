@@ -181,6 +181,7 @@ describe("emptying the trash", () => {
       },
       "depots/cancel": () => ({ parcel: "R" }),
       "depots/sign-in": () => ({ depot: "C", user, password }),
+      "depots/from-home": () => ({ home: { title: "H2" } }),
       "depots/propose": () => ({ proposal: "none" }),
       "depots/plug": () => ({ drive: "none", in: true }),
       "depots/find": () => ({ words: "a" }),
@@ -232,6 +233,7 @@ describe("emptying the trash", () => {
     };
     const nothingToDo: Partial<Record<keyof typeof api, string>> = {
       "depots/propose": "unknown-proposal",
+      "depots/from-home": "parcel-empty",
       "depots/plug": "unknown-depot",
     };
     const asked: string[] = [];

@@ -30,7 +30,12 @@ export const collecting = (engine: Reading, title?: string): [id: string, parcel
 export const parcelsCollecting = (engine: Reading): string[] => open(engine).map(([, { title }]) => title);
 
 /** The steps that collect things in the parcel of a title, or without one in the latest; it is made where there is none. */
-export function collectSteps(engine: Reading, items: Item[], parcelTitle?: string): { title: string; steps: Step[] } {
+export function collectSteps(
+  engine: Reading,
+  items: Item[],
+  parcelTitle?: string,
+  fromHome?: true,
+): { title: string; steps: Step[] } {
   const steps: Step[] = [];
   let [id, parcel] = collecting(engine, parcelTitle) ?? [];
   if (!id || !parcel) {
@@ -43,7 +48,11 @@ export function collectSteps(engine: Reading, items: Item[], parcelTitle?: strin
     };
     steps.push({ type: "set", key: `parcel:${id}`, from: null, to: { ...parcel }, shared: true });
   }
-  steps.push(...items.map((item) => verdictStep(engine, item, { verdict: "archive", at: engine.now(), parcel: id })));
+  steps.push(
+    ...items.map((item) =>
+      verdictStep(engine, item, { verdict: "archive", at: engine.now(), parcel: id, ...(fromHome ? { fromHome } : {}) }),
+    ),
+  );
   return { title: parcel.title, steps };
 }
 

@@ -7,6 +7,7 @@ import { AddDepot } from "./add-depot";
 import { Arrived } from "./arrived";
 import { Collected, type Tried } from "./collected";
 import { FindInParcels } from "./find";
+import { FromHome } from "./from-home";
 import { OnItsWay } from "./on-its-way";
 import { Proposal } from "./proposal";
 import { Vessel } from "./vessel";
@@ -16,6 +17,7 @@ export function Depots({ view }: { view: DepotsView }) {
   const live = useLive();
   const [adding, setAdding] = useState(false);
   const [tried, setTried] = useState<Tried>();
+  const [fromHome, setFromHome] = useState(false);
   const [proposal, setProposal] = useState<ProposalView>();
   const collected = view.waiting.filter(({ state }) => state === "collecting");
   const onTheirWay = view.waiting.filter(({ state }) => state !== "collecting");
@@ -66,6 +68,11 @@ export function Depots({ view }: { view: DepotsView }) {
             </ul>
           </section>
         )}
+        <p className="border-t border-line py-2.5">
+          <button type="button" className="doing" onClick={() => setFromHome(true)}>
+            collect what lies in a home
+          </button>
+        </p>
         {view.sent.length > 0 && <FindInParcels />}
         {view.sent.map((parcel) => (
           <Arrived key={parcel.id} parcel={parcel} near={view.depots.find(({ id }) => id === parcel.depot?.id)?.state} />
@@ -106,6 +113,7 @@ export function Depots({ view }: { view: DepotsView }) {
         )}
       </div>
       <AddDepot open={adding} onClose={() => setAdding(false)} suggestions={view.suggestions} />
+      {fromHome && <FromHome onClose={() => setFromHome(false)} />}
       {proposal && <Proposal proposal={proposal} onClose={() => setProposal(undefined)} />}
     </div>
   );

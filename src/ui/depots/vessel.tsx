@@ -85,7 +85,7 @@ export function Vessel({ depot, tried }: { depot: DepotView; tried?: Tried }) {
           className="doing"
           onClick={() => void live.act(ask("depots/checks", { depot: depot.id, on: !depot.checks.on, ...boundOf(depot) }))}
         >
-          {depot.checks.on ? "do not check by itself" : "check by itself, in turn"}
+          {depot.checks.on ? "stop checking it by itself" : "check it by itself, in turn"}
         </button>
         <button
           type="button"
