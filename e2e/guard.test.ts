@@ -370,7 +370,7 @@ test("paths out of bounds are refused", async () => {
     expect(JSON.parse(answer.text)).toMatchObject({ code: "unknown-item" });
   }
   for (const folder of ["/", running.account, `${running.account}/Bureau`, "relative", "/no/such/folder"]) {
-    const answer = await request("POST", "/api/depots/add", act(cookie), JSON.stringify({ folder }));
+    const answer = await request("POST", "/api/depots/add", act(cookie), JSON.stringify({ location: folder }));
     expect(JSON.parse(answer.text), folder).toMatchObject({ code: "depot-unsuitable" });
   }
   const dots = await request("POST", "/api/homes/put", act(cookie), JSON.stringify({ home: { title: ".. / .. / out" }, items }));

@@ -31,20 +31,20 @@ test("a depot's folder is looked for in the window; what is wrong with it stands
   await page.goto(`${vuoto.base}/depots`);
   await page.getByRole("button", { name: "add a depot" }).click();
   const dialog = page.getByRole("dialog", { name: "Add a depot" });
-  await dialog.getByLabel("The folder", { exact: true }).fill("~/Documents");
+  await dialog.getByLabel("A folder, a drive, or the address of a cloud").fill("~/Documents");
   await dialog.getByRole("button", { name: "Add it" }).click();
   await expect(dialog.getByRole("alert").filter({ hasText: "~/Documents cannot be a depot" })).toBeVisible();
   await dialog.getByRole("button", { name: "look for it" }).click();
   const up = dialog.getByRole("button", { name: "the folder around it" });
   const above = dialog.getByRole("button", { name: path.basename(disk), exact: true });
   for (let n = 0; n < 4 && !(await above.isVisible()); n++) {
-    const before = await dialog.getByLabel("The folder", { exact: true }).inputValue();
+    const before = await dialog.getByLabel("A folder, a drive, or the address of a cloud").inputValue();
     await up.click();
-    await expect(dialog.getByLabel("The folder", { exact: true })).not.toHaveValue(before);
+    await expect(dialog.getByLabel("A folder, a drive, or the address of a cloud")).not.toHaveValue(before);
     await dialog.getByRole("list").first().waitFor();
   }
   await above.click();
-  await expect(dialog.getByLabel("The folder", { exact: true })).toHaveValue(disk);
+  await expect(dialog.getByLabel("A folder, a drive, or the address of a cloud")).toHaveValue(disk);
   await dialog.getByRole("button", { name: "Add it" }).click();
   await expect(page.getByLabel("depot disk to find")).toBeVisible();
   expect(vuoto.command("undo").status).toBe(0);
