@@ -227,7 +227,7 @@ export function cloudStore(address: CloudAddress, _disk: Disk, signal?: AbortSig
         if (!asked || (await stat(part))) {
           asked = true;
           const destination = `${url.origin}${escapedPath(at(bag))}/`;
-          await expect("MOVE", part, [201, 204], { headers: { destination, overwrite: "F" }, folder: true, long: true });
+          await expect("MOVE", part, [200, 201, 204], { headers: { destination, overwrite: "F" }, folder: true, long: true });
         }
         if ((await stat(bag))?.type !== "folder" || (await stat(part)))
           throw failing("it said that the parcel has its name, and it has not");
