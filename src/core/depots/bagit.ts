@@ -17,6 +17,9 @@ export const tagManifestFile = "tagmanifest-sha256.txt";
 export const pathInManifest = (written: string): string =>
   written.replace(/%(0[AaDd]|25)/g, (_, digits: string) => String.fromCharCode(Number.parseInt(digits, 16)));
 
+/** Some servers write a file under a longer name first. */
+const mostBytes = 240;
+
 /**
  * A name as it may stand in a payload: text without %, backslash and control characters (which manifests escape in
  * different ways), unique in its folder also where case and composition do not count.
@@ -26,7 +29,7 @@ export function payloadName(raw: Raw, taken: Set<string>): string {
     .replace(/[%\\\u0000-\u001f\u007f-\u009f\u2028\u2029]/g, "_")
     .replace(/^[\s*]+|\s+$/g, "_");
   const key = (name: Raw) => (textOfRaw(name) ?? name).normalize("NFC").toLowerCase();
-  const free = freeName(cutBytes(rawFromText(text === "" ? "_" : text), 255), (name) => taken.has(key(name)));
+  const free = freeName(cutBytes(rawFromText(text === "" ? "_" : text), mostBytes), (name) => taken.has(key(name)));
   taken.add(key(free));
   return textOfRaw(free) ?? free;
 }
