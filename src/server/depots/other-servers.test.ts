@@ -95,7 +95,8 @@ describe.runIf(process.env.VUOTO_TORTURE).each(Object.entries(servers))("to %s",
     expect(await check(engine, { parcel: "Season 12" })).toMatchObject({ whole: true });
     await emptyTrash(engine, { things: (await emptying(engine)).things });
     expect(await restoreParcel(engine, { parcel: "Season 12", programs: true })).toMatchObject({ refused: [] });
-    expect(untouched().filter((line) => !line.includes("nlink"))).toEqual([]);
+    // A parcel gives no rights beyond 0777 back, and two names of one file are two files.
+    expect(untouched().filter((line) => !/^(sameFile of |mode of .*: 1512 became 488)/.test(line))).toEqual([]);
   });
 
   test.each([
