@@ -160,7 +160,7 @@ const sentences = {
   "depot-gone": {
     status: 409,
     title: (f) => `The depot ${there(f)} cannot be reached${f.detail ? `: ${f.detail}` : ""}.`,
-    remedy: "The originals stay where they lie. It goes on when the depot is in reach again.",
+    remedy: "Nothing was let go, and the originals stay. What is on its way goes on when the depot is in reach again.",
   },
   "asks-drive": {
     status: 409,
@@ -170,12 +170,12 @@ const sentences = {
   "depot-failing": {
     status: 502,
     title: (f) => `${there(f)} did not do what it was asked${f.detail ? `: ${f.detail}` : ""}.`,
-    remedy: "The originals stay where they lie. This may pass; it is tried again.",
+    remedy: "Nothing was lost. This may pass: what is on its way is tried again by itself, all else by you.",
   },
   "depot-refuses": {
     status: 403,
     title: (f) => `${there(f)} does not allow it${f.detail ? `: ${f.detail}` : ""}.`,
-    remedy: "The originals stay where they lie. Ask whoever runs it, or choose another depot.",
+    remedy: "Nothing was lost. Ask whoever runs it, or choose another depot.",
   },
   "sign-in-needed": {
     status: 401,
@@ -185,7 +185,7 @@ const sentences = {
   "sign-in-refused": {
     status: 401,
     title: (f) => `${there(f)} does not accept the sign-in.`,
-    remedy: "The originals stay where they lie. Change the sign-in in depots, or with vuoto depot sign-in, then go on.",
+    remedy: "Nothing was lost. Change the sign-in in depots, or with vuoto depot sign-in, then go on.",
   },
   "certificate-unknown": {
     status: 409,
@@ -268,6 +268,11 @@ const sentences = {
     status: 410,
     title: (f) => `The parcel ${it(f)} was deleted in its depot.`,
     remedy: "It cannot be brought back from there.",
+  },
+  "only-copy": {
+    status: 409,
+    title: (f) => `${it(f)} lies no longer where it lay: what was sent of it in ${f.place ?? "the parcel"} may be the only copy.`,
+    remedy: "Nothing was taken away. Let the parcel arrive; it can be deleted after that, which says what is lost.",
   },
   "not-on-its-way": {
     status: 409,

@@ -62,10 +62,12 @@ export interface Sendings {
   hurry(parcel?: string): void;
   /** What comes of a parcel; rejects where it stops, or for long does not get on. */
   arrival(parcel: string): Promise<ReportJson>;
-  pauseParcel(parcel: string): Promise<void>;
-  /** Answers whether all that was sent of it is gone already. */
-  cancelParcel(parcel: string): Promise<boolean>;
-  removed(parcel: string): Promise<boolean>;
+  /** Answers false where it had arrived at that very moment. */
+  pauseParcel(parcel: string): Promise<boolean>;
+  /** Whether it had arrived, and is not cancelled; or what was sent of it is gone, or goes later. */
+  cancelParcel(parcel: string): Promise<"arrived" | "gone" | "goes">;
+  /** Answers whether what is to be taken away in a depot is gone by now. */
+  removed(removal: string): Promise<boolean>;
   underWay(parcel: string): UnderWay;
   end(): Promise<void>;
 }

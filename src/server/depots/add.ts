@@ -18,7 +18,7 @@ import { depotMeant, depots } from "./depots";
 import { drives, markFile, markOn, markText, newMark } from "./drives";
 import { findParcels } from "./found";
 import { withStore } from "./kinds/kinds";
-import { keepSignIn, signInOf } from "./sign-ins";
+import { forgetSignIn, keepSignIn, signInOf } from "./sign-ins";
 import { contentOf, type DepotAddress, readWhole, type SignIn } from "./store";
 
 const isAddress = (location: unknown): location is string => typeof location === "string" && /^[a-z]+:\/\//i.test(location);
@@ -125,11 +125,19 @@ async function addCloud(engine: Engine, location: string, input: AddDepotInput):
   const title = input.title ?? new URL(url).hostname;
   const signIn: SignIn | undefined = input.user === undefined ? undefined : { user: input.user, password: input.password ?? "" };
   const pin = pinOf(input.accept);
-  await tryCloud(engine, { kind: "cloud", title, url, signIn, pin });
+  const address: DepotAddress = { kind: "cloud", title, url, signIn, pin };
+  // A trial writes nothing there either.
+  if (input.dryRun) await withStore(address, engine.disk, (store) => store.reach());
+  else await tryCloud(engine, address);
   const id = newId();
   // First the sign-in: where that cannot be kept there is no depot either.
   if (signIn && !input.dryRun) keepSignIn(engine.db, id, signIn, until(input.keep));
-  return record(engine, { title, kind: "cloud", url, ...(pin ? { pin } : {}) }, input, [], id);
+  try {
+    return await record(engine, { title, kind: "cloud", url, ...(pin ? { pin } : {}) }, input, [], id);
+  } catch (error) {
+    forgetSignIn(engine.db, id);
+    throw error;
+  }
 }
 
 const pinOf = (accept: string | undefined) => accept?.replace(/[:\s]/g, "").toLowerCase();

@@ -8,7 +8,7 @@ import { gentle } from "../jobs/gentle";
 import { trashSteps } from "../ledger/trash-place";
 import { itemById, thingsOf } from "../survey/items";
 import { collectedIn, depotTitle, type Parcel, parcelById } from "./depots";
-import { ParcelFiles, type Said } from "./parcel-files";
+import { type LeftOut, ParcelFiles } from "./parcel-files";
 import { sendingRow } from "./sending-row";
 
 /**
@@ -30,7 +30,10 @@ function planLetGo(engine: Engine, parcel: Parcel): Plan {
   const { db } = engine;
   const row = sendingRow(db, parcel.id);
   if (!row?.bag || row.stage !== "named") throw new Problem("not-verified", { name: parcel.title });
-  const known = new Map(new ParcelFiles(db, parcel.id).things().map((thing) => [thing.item, thing]));
+  // It was stopped at the last moment.
+  if (row.state !== "going") throw new Problem("cancelled", { name: `Sending “${parcel.title}”` });
+  const files = new ParcelFiles(db, parcel.id);
+  const known = new Map(files.things().map((thing) => [thing.item, thing]));
   const title = depotTitle(engine, row.depot);
   const items = collectedIn(engine, parcel.id).filter(({ id }) => known.get(id)?.state);
   const step: SendStep = {
@@ -52,20 +55,13 @@ function planLetGo(engine: Engine, parcel: Parcel): Plan {
   return {
     act: "send",
     words: (done) => {
+      if (items.length === 0) return `Sent the parcel “${parcel.title}” to ${title}; what is in it lies no longer where it lay`;
       const things = thingsOf(done, ["trash"], (n) => engine.words().counted(n, "thing"));
       return `Archived ${things} to ${title} in the parcel “${parcel.title}”`;
     },
-    steps: items.length === 0 ? [] : [step, ...trashSteps(engine, items, 0)],
-    left: leftOut(
-      engine,
-      [...known.values()].flatMap(({ item, problem }) => (problem ? [{ item, said: problem }] : [])),
-    ),
+    steps: [step, ...trashSteps(engine, items, 0)],
+    left: leftOut(engine, files.leftOut()),
   };
-}
-
-interface LeftOut {
-  item: string;
-  said: Said;
 }
 
 const leftOut = (engine: Engine, left: LeftOut[]): Plan["left"] =>

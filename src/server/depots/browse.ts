@@ -39,10 +39,8 @@ export function distinctNames(names: readonly string[]): string[] {
 /** What is in a parcel: as the record keeps it, or as its bag says. */
 async function contents(engine: Engine, parcel: Parcel): Promise<{ things: NamedThing[]; fromRecord: boolean }> {
   const known = new ParcelFiles(engine.db, parcel.id)
-    .things()
-    .flatMap(({ name, folder, entries }): NamedThing[] =>
-      name !== null && folder !== null && entries ? [{ name: shownName(name), folder: shownName(folder), entries }] : [],
-    );
+    .contents()
+    .map(({ name, folder, entries }): NamedThing => ({ name: shownName(name), folder: shownName(folder), entries }));
   const fromRecord = known.length > 0;
   const things = fromRecord
     ? known
@@ -153,9 +151,9 @@ export async function find(engine: Engine, input: FindInput): Promise<FindAnswer
 
 /** The files of a parcel by the paths under which they are shown. */
 function filesOf({ db }: Reading, parcel: string): { path: string; bytes: number }[] {
-  const things = new ParcelFiles(db, parcel).things().filter(({ name, entries }) => name !== null && entries);
-  const names = distinctNames(things.map(({ name }) => shownName(name!)));
+  const things = new ParcelFiles(db, parcel).contents();
+  const names = distinctNames(things.map(({ name }) => shownName(name)));
   return things.flatMap(({ entries }, n) =>
-    entries!.flatMap((entry) => (entry.type === "file" ? [{ path: entryPath(names[n]!, entry), bytes: entry.bytes }] : [])),
+    entries.flatMap((entry) => (entry.type === "file" ? [{ path: entryPath(names[n]!, entry), bytes: entry.bytes }] : [])),
   );
 }

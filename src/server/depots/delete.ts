@@ -1,11 +1,15 @@
 import type { DeleteAnswer, ParcelDeleteInput } from "@/contract/depots";
-import { rawFromText } from "@/core/names/raw";
+import { rawFromBytes, rawFromText } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { perform } from "../act";
 import { prepared } from "../db/prepared";
 import type { Engine } from "../engine";
 import { temporaryName } from "../ledger/temporaries";
-import { bagOf, parcelMeant } from "./depots";
+import { protectionOf } from "../survey/protection";
+import { lastCheck } from "./checks";
+import { bagOf, parcelMeant, parcels } from "./depots";
+import { ParcelFiles } from "./parcel-files";
+import { sendingRow, sendingRows } from "./sending-row";
 import { tagsOf } from "./tags";
 
 /**
@@ -16,12 +20,14 @@ export async function deleteParcel(engine: Engine, input: ParcelDeleteInput): Pr
   const parcel = await parcelMeant(engine, input.parcel);
   const bag = await bagOf(engine, parcel);
   if (parcel.id === "") throw new Problem("parcel-stranger", { place: parcel.title });
+  if (sendingRow(engine.db, parcel.id)) throw new Problem("on-its-way", { name: parcel.title });
   const what = { files: parcel.files ?? 0, bytes: parcel.bytes ?? 0 };
   if (input.seen && (input.seen.files !== what.files || input.seen.bytes !== what.bytes))
     throw new Problem("changed", { name: parcel.title });
   const { depot, folder } = bag;
   const tags = await tagsOf(depot.store, folder);
   const nowhereElse = lostWith(engine, parcel.id);
+  const aside = rawFromText(temporaryName());
   const report = await perform(
     engine,
     `Deleting “${parcel.title}”`,
@@ -37,7 +43,7 @@ export async function deleteParcel(engine: Engine, input: ParcelDeleteInput): Pr
           depotTitle: depot.title,
           bag: folder,
           tags: tags ?? null,
-          aside: rawFromText(temporaryName()),
+          aside,
           files: what.files,
         },
       ],
@@ -46,18 +52,37 @@ export async function deleteParcel(engine: Engine, input: ParcelDeleteInput): Pr
     { trial: input.dryRun },
   );
   // It has lost its name; what lay under it goes now.
-  if (report.entry !== null) await engine.sendings.removed(parcel.id);
+  const removal = sendingRows(engine.db).find(({ part }) => part === aside);
+  if (removal) await engine.sendings.removed(removal.parcel);
   return { ...report, ...what, nowhereElse };
 }
 
-/** The files of a parcel whose content is known to lie nowhere else: not in another parcel, a home, a worktop or the trash. */
-function lostWith({ db }: Engine, parcel: string): DeleteAnswer["nowhereElse"] {
-  return prepared<[string, string], { files: number; bytes: number }>(
+/**
+ * The files of a parcel whose content is known to lie nowhere else: in no other parcel that arrived and is whole as far as it was
+ * read, on no worktop, and in no home, but for those where a deletion is carried on to wherever they are synchronised with.
+ */
+function lostWith(engine: Engine, parcel: string): DeleteAnswer["nowhereElse"] {
+  const { db } = engine;
+  const whole = new Set(
+    parcels(engine)
+      .filter((one) => one.id !== parcel && one.state === "sent" && !one.found && !lastCheck(db, one.id)?.damaged.length)
+      .map(({ id }) => id),
+  );
+  const inParcels = prepared<[string], string>(
     db,
-    `SELECT count(*) AS files, coalesce(sum(bytes), 0) AS bytes FROM (
-       SELECT DISTINCT sha256, bytes FROM parcel_file AS own WHERE parcel = ?
-         AND NOT EXISTS (SELECT 1 FROM parcel_file AS other WHERE other.sha256 = own.sha256 AND other.parcel <> ? AND other.state <> 'waiting')
-         AND NOT EXISTS (SELECT 1 FROM filed WHERE filed.sha256 = own.sha256)
-         AND NOT EXISTS (SELECT 1 FROM item WHERE item.sha256 = own.sha256 AND item.type = 'file' AND item.worktop IS NOT NULL AND item.seen = 1))`,
-  ).get(parcel, parcel)!;
+    "SELECT parcel FROM parcel_file WHERE sha256 = ? AND state = 'proven'",
+  ).pluck();
+  const inHomes = prepared<[string], Buffer>(db, "SELECT folder FROM filed_at WHERE sha256 = ?").pluck();
+  const onWorktops = prepared<[string], number>(
+    db,
+    "SELECT 1 FROM item WHERE sha256 = ? AND type = 'file' AND worktop IS NOT NULL AND seen = 1",
+  ).pluck();
+  const own = new Map(new ParcelFiles(db, parcel).all().map((file) => [file.sha256 ?? file.path, file]));
+  const lost = [...own].filter(
+    ([sum]) =>
+      !inParcels.all(sum).some((other) => whole.has(other)) &&
+      !inHomes.all(sum).some((folder) => protectionOf(engine, rawFromBytes(folder)) !== "synchronised") &&
+      onWorktops.get(sum) === undefined,
+  );
+  return { files: lost.length, bytes: lost.reduce((sum, [, file]) => sum + file.bytes, 0) };
 }

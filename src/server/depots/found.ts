@@ -8,6 +8,7 @@ import { bytes } from "../disk/disk";
 import type { Engine } from "../engine";
 import { isTemporaryName } from "../ledger/temporaries";
 import { bagOf, type Depot, depots, type Parcel, parcels, thingsIn } from "./depots";
+import { forgetFound } from "./found-rows";
 import { ParcelFiles } from "./parcel-files";
 import { readWhole } from "./store";
 
@@ -29,18 +30,13 @@ async function findIn(engine: Engine, depot: Depot): Promise<void> {
   const here = parcels(engine).filter((parcel) => parcel.depot === depot.id && parcel.bag);
   const ours = new Set(here.filter(({ found }) => !found).map(({ bag }) => bag));
   const known = new Set(here.filter(({ found }) => found).map(({ bag }) => bag));
-  for (const parcel of here) if (parcel.found && !bags.includes(parcel.bag as Raw)) forget(engine, parcel.id);
+  for (const parcel of here) if (parcel.found && !bags.includes(parcel.bag as Raw)) forgetFound(engine.db, parcel.id);
   for (const bag of bags) {
     if (ours.has(bag) || known.has(bag) || engine.closing) continue;
     const declaration = await readWhole(depot.store, joinRaw(bag, rawFromText("bagit.txt")), 4096);
     if (!declaration?.toString("utf8").startsWith("BagIt-Version:")) continue;
     await unlessProblem(() => take(engine, depot, bag));
   }
-}
-
-function forget({ db }: Engine, parcel: string): void {
-  new ParcelFiles(db, parcel).forget();
-  prepared<[string]>(db, "DELETE FROM found_parcel WHERE parcel = ?").run(parcel);
 }
 
 /** What a bag says of itself is written down, so that it is found by its names also while its depot is away. */
@@ -75,6 +71,7 @@ async function take(engine: Engine, depot: Depot, folder: Raw): Promise<void> {
       files.mark(
         "written",
         own.flatMap((entry) => (entry.sha256 ? [[entry.payload!, entry.sha256] as const] : [])),
+        engine.now(),
       );
       count += own.length;
       size += own.reduce((sum, entry) => sum + entry.bytes, 0);

@@ -30,7 +30,7 @@ export function depotState({ record, problem, capacity }: Pick<DepotNow, "record
 /** How a parcel is, in one word. */
 export function parcelState({ db }: Reading, parcel: Parcel): ParcelState {
   const row = sendingRow(db, parcel.id);
-  if (row && row.state !== "cancelled" && parcel.state !== "sent") return row.state === "going" ? "sending" : row.state;
+  if (row && row.state !== "removing" && parcel.state !== "sent") return row.state === "going" ? "sending" : row.state;
   if (parcel.state === "sent") return (lastCheck(db, parcel.id)?.damaged.length ?? 0) > 0 ? "damaged" : "sent";
   return "collecting";
 }
@@ -109,16 +109,10 @@ export function placeOf(engine: Engine, { depot: id, bag }: Parcel): string | nu
 
 /** The things of a parcel as the record keeps them; none of one that an older Vuoto sent. */
 function contentsKnown({ db }: Reading, parcel: Parcel): ParcelAnswer["contents"] {
-  return new ParcelFiles(db, parcel.id).things().flatMap(({ name, folder, entries }) =>
-    name !== null && folder !== null && entries
-      ? [
-          {
-            name: shownName(name),
-            folder: shownName(folder),
-            bytes: entries.reduce((sum, entry) => sum + entry.bytes, 0),
-            files: entries.filter((entry) => entry.type === "file").length,
-          },
-        ]
-      : [],
-  );
+  return new ParcelFiles(db, parcel.id).contents().map(({ name, folder, entries }) => ({
+    name: shownName(name),
+    folder: shownName(folder),
+    bytes: entries.reduce((sum, entry) => sum + entry.bytes, 0),
+    files: entries.filter((entry) => entry.type === "file").length,
+  }));
 }

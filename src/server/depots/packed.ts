@@ -17,8 +17,7 @@ export function packedOf(db: Db, parcel: string): Packed {
   const known = new ParcelFiles(db, parcel);
   const { files, bytes } = known.howFar();
   const packed: Packed = { proven: {}, failed: {}, files, bytes, tags: sendingRow(db, parcel)?.tags ?? "" };
-  for (const { item, state, problem } of known.things())
-    if (problem) packed.failed[item] = problem;
-    else if (state !== null) packed.proven[item] = state;
+  for (const { item, said } of known.leftOut()) packed.failed[item] = said;
+  for (const { item, state } of known.things()) if (state !== null) packed.proven[item] = state;
   return packed;
 }

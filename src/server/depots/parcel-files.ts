@@ -26,30 +26,33 @@ export interface Said {
   facts: ProblemFacts;
 }
 
-/** A thing of a parcel, as far as it is packed. */
+/** A thing of a parcel. */
 export interface PackedThing {
   item: string;
+  /** Its name below data/. */
   payload: string;
-  /** What it is called, and the folder that it lay in; null where it is left out. */
-  name: Raw | null;
-  folder: Raw | null;
+  /** In which it was packed; null of one that was not sent from here. */
   state: string | null;
-  /** All that is in it; of files, where they go. */
-  entries: ParcelThingJson["entries"] | null;
-  problem: Said | null;
 }
 
-/** A thing that goes along. */
-export type AwaitedThing = Omit<PackedThing, "name" | "folder" | "problem"> & { name: Raw; folder: Raw };
+export interface ThingContents extends PackedThing {
+  /** What it is called, and the folder that it lay in. */
+  name: Raw;
+  folder: Raw;
+  /** All that is in it; of files, where they go. */
+  entries: ParcelThingJson["entries"];
+}
 
-interface StoredThing {
+interface StoredContents extends Omit<ThingContents, "name" | "folder" | "entries"> {
+  name: Buffer;
+  folder: Buffer;
+  entries: string;
+}
+
+/** A thing that does not go along, and why. */
+export interface LeftOut {
   item: string;
-  payload: string;
-  name: Buffer | null;
-  folder: Buffer | null;
-  state: string | null;
-  entries: string | null;
-  problem: string | null;
+  said: Said;
 }
 
 /** How many files are how far, and bytes likewise. */
@@ -104,19 +107,36 @@ export class ParcelFiles {
     ).get(this.parcel)!;
   }
 
-  things(): PackedThing[] {
-    const rawOf = (value: Buffer | null) => value && rawFromBytes(value);
-    return prepared<[string], StoredThing>(
+  leftOut(): LeftOut[] {
+    return prepared<[string], { item: string; problem: string }>(
       this.db,
-      "SELECT item, payload, name, folder, state, entries, problem FROM parcel_thing WHERE parcel = ? ORDER BY payload",
+      "SELECT item, problem FROM parcel_thing WHERE parcel = ? AND problem IS NOT NULL ORDER BY payload",
     )
       .all(this.parcel)
-      .map(({ name, folder, entries, problem, ...thing }) => ({
+      .map(({ item, problem }) => ({ item, said: JSON.parse(problem) }));
+  }
+
+  /** The things as they were packed, without all that is in them. */
+  things(): PackedThing[] {
+    return prepared<[string], PackedThing>(
+      this.db,
+      "SELECT item, payload, state FROM parcel_thing WHERE parcel = ? AND problem IS NULL ORDER BY payload",
+    ).all(this.parcel);
+  }
+
+  /** The same with all that is in them: much to read of many. */
+  contents(): ThingContents[] {
+    return prepared<[string], StoredContents>(
+      this.db,
+      `SELECT item, payload, state, name, folder, entries FROM parcel_thing
+       WHERE parcel = ? AND problem IS NULL AND entries IS NOT NULL ORDER BY payload`,
+    )
+      .all(this.parcel)
+      .map(({ name, folder, entries, ...thing }) => ({
         ...thing,
-        name: rawOf(name),
-        folder: rawOf(folder),
-        entries: entries === null ? null : JSON.parse(entries),
-        problem: problem === null ? null : JSON.parse(problem),
+        name: rawFromBytes(name),
+        folder: rawFromBytes(folder),
+        entries: JSON.parse(entries),
       }));
   }
 
@@ -124,7 +144,7 @@ export class ParcelFiles {
    * A thing that goes with it, with all its files. What is there of it already, in the same state of its original, stays as
    * far as it is; answers the paths of files that no longer belong to it.
    */
-  await(thing: AwaitedThing, files: readonly { path: string; bytes: number; seen: string }[]): string[] {
+  await(thing: ThingContents, files: readonly { path: string; bytes: number; seen: string }[]): string[] {
     const { db, parcel } = this;
     return db.transaction(() => {
       prepared<[string, string, string, Buffer, Buffer, string | null, string]>(
@@ -157,15 +177,23 @@ export class ParcelFiles {
     })();
   }
 
-  /** Files lie in the depot, or were read back. */
-  mark(state: "written" | "proven", sums: Iterable<readonly [path: string, sha256: string]>): void {
-    const mark = prepared<[string, string, string, string]>(
+  /** Files lie in the depot, or were read back; `at`: when. */
+  mark(state: "written" | "proven", sums: Iterable<readonly [path: string, sha256: string]>, at: number): void {
+    const mark = prepared<[string, string, number | null, string, string]>(
       this.db,
-      "UPDATE parcel_file SET state = ?, sha256 = ? WHERE parcel = ? AND path = ?",
+      "UPDATE parcel_file SET state = ?, sha256 = ?, proven_at = ? WHERE parcel = ? AND path = ?",
     );
     this.db.transaction(() => {
-      for (const [path, sum] of sums) mark.run(state, sum, this.parcel, path);
+      for (const [path, sum] of sums) mark.run(state, sum, state === "proven" ? at : null, this.parcel, path);
     })();
+  }
+
+  /** What was read back before then is to be read back once more. */
+  doubt(before: number): void {
+    prepared<[string, number]>(
+      this.db,
+      "UPDATE parcel_file SET state = 'written' WHERE parcel = ? AND state = 'proven' AND coalesce(proven_at, 0) < ?",
+    ).run(this.parcel, before);
   }
 
   /** Files that are to be sent once more; `again`: as they were given back otherwise. */
@@ -189,6 +217,11 @@ export class ParcelFiles {
       ).run(this.parcel, item, payload, JSON.stringify({ code, facts }));
       prepared<[string, string]>(this.db, "DELETE FROM parcel_file WHERE parcel = ? AND item = ?").run(this.parcel, item);
     })();
+  }
+
+  /** What was left out is looked at anew. */
+  forgetLeftOut(): void {
+    prepared<[string]>(this.db, "DELETE FROM parcel_thing WHERE parcel = ? AND problem IS NOT NULL").run(this.parcel);
   }
 
   /** A thing that is no longer to be sent. */

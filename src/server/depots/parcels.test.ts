@@ -307,15 +307,42 @@ describe("a parcel that was sent", () => {
       const into = path.join(other.root, "Papers/back");
       await restoreParcel(theirs, { parcel: "Other bag", names: ["in/plain.txt"], into });
       expect(fs.readFileSync(path.join(into, "plain.txt"), "utf8")).toBe("plain");
+      await deleteParcel(theirs, { parcel: "Season 12" });
+      expect(fs.existsSync(disk("Season 12"))).toBe(false);
+      expect(listParcels(theirs).map(({ title }) => title)).toEqual(["Other bag"]);
       // What is gone from there is known no longer.
       fs.rmSync(disk("Other bag"), { recursive: true });
       await findParcels(theirs);
-      expect(listParcels(theirs).map(({ title }) => title)).toEqual(["Season 12"]);
+      expect(listParcels(theirs)).toEqual([]);
     } finally {
       await theirs.close();
       other.remove();
     }
   });
+});
+
+test("a cloud is tried before it is kept, and a trial of that writes nothing there and keeps no sign-in", async () => {
+  const cloud = await openCloud(path.join(place.folder, "cloud"));
+  try {
+    const { user, password } = cloud.settings;
+    const add = (more: object) => addDepot(engine, { location: cloud.url, title: "Cloud", user, password, ...more });
+    await add({ dryRun: true });
+    expect([...cloud.counts.keys()]).toEqual(["PROPFIND"]);
+    const kept = path.join(place.data, "sign-ins.json");
+    await expect(add({ title: "Disk" })).rejects.toMatchObject({ code: "depot-unsuitable" });
+    await expect(add({ user: undefined })).rejects.toMatchObject({ code: "sign-in-needed" });
+    await expect(add({ password: "wrong" })).rejects.toMatchObject({ code: "sign-in-refused" });
+    await expect(add({ location: "http://example.test/" })).rejects.toMatchObject({ code: "depot-unsuitable" });
+    await expect(add({ location: cloud.url.replace("//", "//a:secret@") })).rejects.toMatchObject({
+      message: expect.not.stringContaining("secret"),
+    });
+    expect(fs.existsSync(kept)).toBe(false);
+    await add({});
+    expect(fs.existsSync(kept)).toBe(true);
+    expect(fs.readdirSync(path.join(place.folder, "cloud"))).toEqual([]);
+  } finally {
+    await cloud.close();
+  }
 });
 
 describe("checks in turn", () => {

@@ -11,7 +11,7 @@ import { forgetSignIn } from "./sign-ins";
 /** Takes a depot off the list. What lies in it stays there; a sign-in is forgotten. */
 export async function removeDepot(engine: Engine, input: RemoveDepotInput): Promise<ReportJson> {
   const depot = depotMeant(engine, input.depot);
-  const onItsWay = sendingRows(engine.db).find((row) => row.depot === depot.id);
+  const onItsWay = sendingRows(engine.db).find((row) => row.depot === depot.id && row.state !== "removing");
   if (onItsWay)
     throw new Problem("on-its-way", {
       name: depot.title,

@@ -2,7 +2,9 @@ import type { SendInput } from "@/contract/depots";
 import type { ReportJson } from "@/contract/items";
 import { Problem } from "@/core/problem";
 import type { Engine } from "../engine";
-import { collectedIn, depotInReach, parcelMeant } from "./depots";
+import { itemById } from "../survey/items";
+import { collectedIn, depotInReach, type Parcel, parcelMeant } from "./depots";
+import { ParcelFiles } from "./parcel-files";
 import { sendingRow } from "./sending-row";
 
 /**
@@ -28,19 +30,37 @@ export async function send(engine: Engine, input: SendInput): Promise<ReportJson
   return input.wait === false ? said(`On their way: ${what}`) : arrival;
 }
 
+const hadArrived = (title: string) => `“${title}” had arrived at that very moment; undo brings its things back`;
+
 /** Stops a parcel where it is on its way; sending goes on from there. */
 export async function pauseSending(engine: Engine, { parcel: named }: { parcel: string }): Promise<{ words: string }> {
-  const parcel = await parcelMeant(engine, named);
-  if (!sendingRow(engine.db, parcel.id)) throw new Problem("not-on-its-way", { name: parcel.title });
-  await engine.sendings.pauseParcel(parcel.id);
-  return { words: `“${parcel.title}” is paused; it goes on from where it stopped` };
+  const parcel = await onItsWay(engine, named);
+  const paused = await engine.sendings.pauseParcel(parcel.id);
+  return { words: paused ? `“${parcel.title}” is paused; it goes on from where it stopped` : hadArrived(parcel.title) };
 }
 
-/** Stops a parcel and takes away what was sent of it. Every original lies where it lay. */
+/**
+ * Stops a parcel and takes away what was sent of it. Every original lies where it lay.
+ * @throws Problem "only-copy" where one no longer does, and all of it was sent: that may be the only copy
+ */
 export async function cancelSending(engine: Engine, { parcel: named }: { parcel: string }): Promise<{ words: string }> {
+  const parcel = await onItsWay(engine, named);
+  const { db, disk } = engine;
+  if (sendingRow(db, parcel.id)?.stage === "named")
+    for (const { item, payload } of new ParcelFiles(db, parcel.id).things()) {
+      const path = itemById(db, item)?.path;
+      if (path === undefined || !disk.identity(path)) throw new Problem("only-copy", { name: payload, place: parcel.title });
+    }
+  const became = await engine.sendings.cancelParcel(parcel.id);
+  if (became === "arrived") return { words: hadArrived(parcel.title) };
+  const rest =
+    became === "gone" ? "what was sent of it is gone from the depot" : "what was sent of it goes once the depot is in reach";
+  return { words: `“${parcel.title}” is not sent; ${rest}, and everything lies where it lay` };
+}
+
+/** A parcel that is on its way. @throws Problem "not-on-its-way" */
+async function onItsWay(engine: Engine, named: string): Promise<Parcel> {
   const parcel = await parcelMeant(engine, named);
   if (!sendingRow(engine.db, parcel.id) || parcel.state === "sent") throw new Problem("not-on-its-way", { name: parcel.title });
-  const gone = await engine.sendings.cancelParcel(parcel.id);
-  const rest = gone ? "what was sent of it is gone from the depot" : "what was sent of it goes once the depot is in reach";
-  return { words: `“${parcel.title}” is not sent; ${rest}, and everything lies where it lay` };
+  return parcel;
 }

@@ -1,12 +1,14 @@
+import { randomUUID } from "node:crypto";
 import type { Raw } from "@/core/names/raw";
 import { rawFromBytes } from "@/core/names/raw";
 import type { Db } from "../db/db";
 import { prepared } from "../db/prepared";
 import { bytes } from "../disk/disk";
-import type { Said } from "./parcel-files";
+import { ParcelFiles, type Said } from "./parcel-files";
 
 export type Stage = "sending" | "sealed" | "named";
-export type SendingState = "going" | "paused" | "failed" | "cancelled";
+/** "removing": what was sent of a parcel is to go; such a row is no parcel's any more, and has an id of its own. */
+export type SendingState = "going" | "paused" | "failed" | "removing";
 
 /** A parcel that is on its way, or was cut short on it. */
 export interface SendingRow {
@@ -74,8 +76,24 @@ export function dropSending(db: Db, parcel: string): void {
   prepared<[string]>(db, "DELETE FROM sending WHERE parcel = ?").run(parcel);
 }
 
-/** What a parcel that was deleted has left under another name is to be taken away. */
-export function addRemoval(db: Db, { parcel, depot, aside }: { parcel: string; depot: string; aside: Raw }, at: number): void {
-  addSending(db, { parcel, depot, part: aside, at });
-  changeSending(db, parcel, { state: "cancelled" });
+const removalId = (): string => `gone-${randomUUID().slice(0, 8)}`;
+
+/** What lies under a name that nobody else gives is to be taken away in a depot; answers by which id. */
+export function addRemoval(db: Db, depot: string, part: Raw, at: number): string {
+  const parcel = removalId();
+  addSending(db, { parcel, depot, part, at });
+  changeSending(db, parcel, { state: "removing" });
+  return parcel;
+}
+
+/** A parcel is not sent after all: it is free at once, and what was sent of it is to be taken away. */
+export function toRemoval(db: Db, row: SendingRow): SendingRow | undefined {
+  const parcel = removalId();
+  db.transaction(() => {
+    addSending(db, { parcel, depot: row.depot, part: row.part, at: row.at });
+    changeSending(db, parcel, { state: "removing", stage: row.stage, bag: row.bag, tags: row.tags });
+    new ParcelFiles(db, row.parcel).forget();
+    dropSending(db, row.parcel);
+  })();
+  return sendingRow(db, parcel);
 }

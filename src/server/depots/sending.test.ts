@@ -4,6 +4,7 @@ import path from "node:path";
 import { afterEach, beforeEach, describe, expect, test } from "vitest";
 import { type Cloud, openCloud } from "@/standins/cloud/cloud";
 import { makeRandomAccount } from "../../../fixtures/accounts";
+import { standingClock } from "../../../fixtures/clock";
 import { differences } from "../../../fixtures/compare-trees";
 import { idsOn, itemNamed, makePlace, type Place, worktopTimes } from "../../../fixtures/engine";
 import type { Engine } from "../engine";
@@ -194,6 +195,75 @@ describe("a parcel to a cloud", () => {
     const report = await sendIt();
     expect(report.refused).toMatchObject([{ name: "tree", code: "changed" }]);
     expect(fs.readFileSync(file, "utf8").endsWith("more")).toBe(true);
+  });
+
+  test("cancelled at the very moment at which it is let go has arrived, and is never taken away", async () => {
+    const parcel = parcels(engine)[0]!.id;
+    const { perform } = engine.ledger;
+    let cancelling: Promise<{ words: string }> | undefined;
+    engine.ledger.perform = async (makePlan, options) => {
+      const plan = await makePlan();
+      if (plan.act === "send") cancelling = cancelSending(engine, { parcel: "Season 12" });
+      return perform.call(engine.ledger, () => plan, options);
+    };
+    expect(await sendIt()).toMatchObject({ done: things });
+    expect((await cancelling)?.words).toContain("had arrived at that very moment");
+    expectArrived();
+    expect(sendingRow(engine.db, parcel)).toBeUndefined();
+  });
+
+  test("cancelled before it is let go is not, and nothing of it is left", async () => {
+    const { perform } = engine.ledger;
+    let cancelling: Promise<{ words: string }> | undefined;
+    engine.ledger.perform = (makePlan, options) => {
+      cancelling ??= cancelSending(engine, { parcel: "Season 12" });
+      return perform.call(engine.ledger, makePlan, options);
+    };
+    await expect(sendIt()).rejects.toMatchObject({ code: "cancelled" });
+    expect((await cancelling)?.words).toContain("is gone from the depot");
+    expect(fs.readdirSync(stored())).toEqual([]);
+    expect(untouched()).toEqual([]);
+  });
+
+  test("whose originals somebody took away while it was read back has arrived all the same, and is not cancelled", async () => {
+    cloud.before = (method) => {
+      if (method !== "MOVE") return;
+      cloud.before = undefined;
+      for (const name of bureau()) fs.rmSync(path.join(place.root, "Bureau", name), { recursive: true });
+      cloud.set({ fail: ["GET=403"] });
+    };
+    await expect(sendIt()).rejects.toMatchObject({ code: "depot-refuses" });
+    await expect(cancelSending(engine, { parcel: "Season 12" })).rejects.toMatchObject({ code: "only-copy" });
+    expect(fs.readdirSync(stored())).toEqual(["Season 12"]);
+    cloud.set({ fail: [] });
+    await engine.lookAgain();
+    expect((await send(engine, { parcel: "Season 12" })).words).toContain("lies no longer where it lay");
+    expectArrived();
+    await restoreParcel(engine, { parcel: "Season 12", programs: true });
+    expect(untouched()).toEqual([]);
+  });
+
+  test("is read back once more where that was done long before its originals are let go", async () => {
+    await engine.close();
+    const clock = standingClock(Date.now());
+    await open({ clock });
+    let gets = 0;
+    cloud.before = (method) => {
+      if (method === "GET" && ++gets === 26) void pauseSending(engine, { parcel: "Season 12" });
+    };
+    await expect(sendIt()).rejects.toMatchObject({ code: "cancelled" });
+    cloud.before = undefined;
+    const files = new ParcelFiles(engine.db, parcels(engine)[0]!.id);
+    expect(files.howFar().proven).toBeGreaterThan(5);
+    const [proven] = files.all().filter(({ state: how, bytes }) => how === "proven" && bytes > 0);
+    // It rots, at the same size.
+    const rotten = stored("Season 12", proven!.path);
+    const content = fs.readFileSync(rotten);
+    content[0]! ^= 1;
+    fs.writeFileSync(rotten, content);
+    clock.pass(2 * 86_400_000);
+    await send(engine, { parcel: "Season 12" });
+    expectArrived();
   });
 
   test("of two computers at once gets a name of its own, and none is written into by the other", async () => {

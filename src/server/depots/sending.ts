@@ -40,6 +40,8 @@ const batch = { files: 500, bytes: 256_000_000 };
 const markEvery = 100;
 /** So often one file may be given back otherwise than it was sent. */
 const mostTries = 3;
+/** A file that was read back longer ago is read back again before its original goes; milliseconds. */
+const longestProof = 86_400_000;
 /** No tag file is larger, and no tag manifest. */
 const mostTagBytes = 1 << 28;
 const mostTagManifest = 1 << 20;
@@ -113,6 +115,8 @@ export class Sending {
       await steady(() => this.commit());
       this.tools.moved();
     }
+    // What was read back long ago, before it was paused, says little of how it lies there now.
+    this.files.doubt(this.engine.now() - longestProof);
     do await this.prove();
     while (!(await steady(() => this.stands())));
   }
@@ -137,8 +141,7 @@ export class Sending {
   }
 
   private expectSome(): void {
-    if (this.files.things().every(({ entries }) => entries === null))
-      throw new Problem("parcel-empty", { name: this.parcel.title });
+    if (this.files.things().length === 0) throw new Problem("parcel-empty", { name: this.parcel.title });
   }
 
   private collected(): Map<string, Item> {
@@ -148,6 +151,7 @@ export class Sending {
   /** Looks at each thing as it lies there now: what of it is to be sent, and to where in the parcel. */
   private async look(): Promise<{ folders: string[]; sources: Map<string, SeenEntry> }> {
     const { engine, files } = this;
+    files.forgetLeftOut();
     const before = new Map(files.things().map((thing) => [thing.item, thing.payload]));
     const items = this.collected();
     for (const item of before.keys()) if (!items.has(item)) files.drop(item);
@@ -212,7 +216,7 @@ export class Sending {
     let sums: [string, string][] = [];
     const write = () => {
       if (sums.length === 0) return;
-      this.files.mark(state, sums);
+      this.files.mark(state, sums, this.engine.now());
       sums = [];
       this.tools.moved();
     };
@@ -358,7 +362,9 @@ export class Sending {
       const name = items.get(item)?.label ?? payload;
       try {
         const path = items.get(item)?.path;
-        if (path === undefined) throw new Problem("vanished", { name });
+        // What lies in the depot may be the only copy now: it is not taken away.
+        if (path === undefined || !this.engine.disk.identity(path))
+          throw this.keepsNot(name, "and its original is no longer there to send it again");
         const scanned = await this.carry("scan", { path });
         if (scanned.state !== state) throw new Problem("changed", { name, detail: "before it had arrived" });
         const paths = pathsOf(scanned.tree, `data/${payload}`);
@@ -370,9 +376,13 @@ export class Sending {
         resealed = true;
       }
     }
-    const failedBefore = this.files.things().filter(({ problem }) => problem).length;
+    const count = this.files.things().length;
     await this.sendWaiting(sources);
-    resealed ||= this.files.things().filter(({ problem }) => problem).length !== failedBefore;
+    // A file that could not be sent as it was seen, though its thing looks the same.
+    for (const { item, state } of this.files.all())
+      if (state === "waiting" && things.has(item))
+        await this.takeOut(item, new Problem("changed", { name: items.get(item)?.label }));
+    resealed ||= this.files.things().length !== count;
     this.expectSome();
     if (resealed) await this.seal();
   }
@@ -434,18 +444,15 @@ function tagTexts(engine: Engine, parcel: Parcel, at: number, known: ParcelFiles
   const madeAt = new Date(at).toISOString();
   const files = known.all();
   const sums = new Map(files.map((file) => [file.path, file.sha256!]));
-  const things = known.things().flatMap(({ item, name, folder, entries }): ParcelThingJson[] => {
-    if (name === null || folder === null || !entries) return [];
-    return [
-      {
-        item,
-        name: rawToJson(name),
-        folder: rawToJson(folder),
-        position: readPosition(engine.db, item),
-        entries: entries.map((entry) => (entry.payload === undefined ? entry : { ...entry, sha256: sums.get(entry.payload) })),
-      },
-    ];
-  });
+  const things = known.contents().map(
+    ({ item, name, folder, entries }): ParcelThingJson => ({
+      item,
+      name: rawToJson(name),
+      folder: rawToJson(folder),
+      position: readPosition(engine.db, item),
+      entries: entries.map((entry) => (entry.payload === undefined ? entry : { ...entry, sha256: sums.get(entry.payload) })),
+    }),
+  );
   const list: ParcelThings = { version: 1, parcel: { id: parcel.id, title: parcel.title, madeAt }, things };
   const bytes = files.reduce((sum, file) => sum + file.bytes, 0);
   const info = { id: parcel.id, title: parcel.title, date: madeAt.slice(0, 10), bytes, files: files.length };

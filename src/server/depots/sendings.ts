@@ -14,8 +14,8 @@ import { depotTitle, type Parcel, parcelById } from "./depots";
 import { withStore } from "./kinds/kinds";
 import { ParcelFiles, type Said } from "./parcel-files";
 import { Sending } from "./sending";
-import { addSending, changeSending, dropSending, type SendingRow, sendingRow, sendingRows } from "./sending-row";
-import { isOurs } from "./tags";
+import { addSending, changeSending, dropSending, type SendingRow, sendingRow, sendingRows, toRemoval } from "./sending-row";
+import { tagsOf } from "./tags";
 
 /** Bytes moved lately, from which the rate is told. */
 interface Moved {
@@ -54,7 +54,9 @@ const tellEveryMs = 500;
 export class Sendings implements SendingsOf {
   private readonly running = new Map<string, Running>();
   private readonly waiters = new Map<string, Waiter[]>();
-  /** Those that stopped, until they are begun again. */
+  /** Where it is for one command alone: what that has asked for. */
+  private readonly asked = new Set<string>();
+  /** What could not be taken away, until something has changed about depots. */
   private readonly rested = new Set<string>();
   private ended = false;
   private toldAt = 0;
@@ -70,7 +72,7 @@ export class Sendings implements SendingsOf {
   begin(parcel: string, depot: string): void {
     const { db } = this.engine;
     const row = sendingRow(db, parcel);
-    this.rested.delete(parcel);
+    this.asked.add(parcel);
     if (!row) addSending(db, { parcel, depot, part: rawFromText(temporaryName()), at: this.engine.now() });
     else if (row.depot !== depot) throw new Problem("on-its-way", { name: parcelById(this.engine, parcel)?.title });
     else changeSending(db, parcel, { state: "going", problem: null });
@@ -83,12 +85,14 @@ export class Sendings implements SendingsOf {
     if (this.ended) return;
     for (const row of sendingRows(this.engine.db)) {
       if (this.running.has(row.depot)) continue;
-      if ((row.state === "going" || row.state === "cancelled") && !this.rested.has(row.parcel)) this.start(row);
+      const isDue = row.state === "going" || row.state === "removing";
+      if (isDue && !this.rested.has(row.parcel) && (this.lasting || this.asked.has(row.parcel))) this.start(row);
     }
   }
 
   /** Something has changed about depots: what waits to be tried again is tried now, or only one parcel is. */
   hurry(parcel?: string): void {
+    if (parcel === undefined) this.rested.clear();
     for (const running of this.running.values()) if (parcel === undefined || running.parcel === parcel) running.hurry?.();
     this.goOn();
   }
@@ -113,9 +117,10 @@ export class Sendings implements SendingsOf {
   private async run(id: string, running: Running): Promise<void> {
     const { engine } = this;
     const row = sendingRow(engine.db, id);
-    const parcel = parcelById(engine, id) ?? { id, title: "a parcel", depot: null, state: "sent", madeAt: 0 };
+    if (row?.state === "removing") return this.takeAway(row, running).catch(() => void this.rested.add(id));
+    const parcel = parcelById(engine, id);
+    if (!parcel) return dropSending(engine.db, id);
     try {
-      if (row?.state === "cancelled") return await this.takeAway(parcel, row, running);
       const title = depotTitle(engine, row?.depot);
       const { bytes, writtenBytes, provenBytes } = new ParcelFiles(engine.db, id).howFar();
       // Each byte goes there, and comes back.
@@ -225,40 +230,41 @@ export class Sendings implements SendingsOf {
     const row = sendingRow(db, parcel.id);
     if (row && running.controller.signal.aborted) {
       if (row.state === "going" && !this.ended) changeSending(db, parcel.id, { state: "paused" });
-      if (!this.ended && row.state !== "cancelled") this.over(parcel.id, ({ reject }) => reject(thrown));
+      if (!this.ended) this.over(parcel.id, ({ reject }) => reject(thrown));
       return;
     }
-    this.rested.add(parcel.id);
+    this.asked.delete(parcel.id);
     const problem = asProblem(thrown);
     if (row && problem.code === "parcel-empty") {
       // Nothing of it went anywhere: it is as it was before.
-      const left = new ParcelFiles(db, parcel.id).things().flatMap(({ item, problem: said }) => (said ? [{ item, said }] : []));
-      await this.takeAway(parcel, row, running).catch(() => changeSending(db, parcel.id, { state: "cancelled" }));
+      const left = new ParcelFiles(db, parcel.id).leftOut();
+      const removal = toRemoval(db, row);
+      // Where the depot is not in reach now, once it is.
+      if (removal) await this.takeAway(removal, running).catch(() => {});
       if (left.length > 0) return this.over(parcel.id, ({ resolve }) => resolve(nothingSent(this.engine, parcel, left)));
-    } else if (row && !mayPass(problem.code))
+    } else if (row && (this.lasting || !mayPass(problem.code)))
       changeSending(db, parcel.id, { state: "failed", problem: { code: problem.code, facts: problem.facts } });
     this.over(parcel.id, ({ reject }) => reject(thrown));
   }
 
-  /** Takes what was sent of it out of the depot again: only what is ours, by its name or by what it says of itself. */
-  private async takeAway(parcel: Parcel, row: SendingRow, running: Running): Promise<void> {
+  /** Takes what was sent of a parcel out of its depot again: only what is ours, by its name or by its own checksum. */
+  private async takeAway(row: SendingRow, running: Running): Promise<void> {
     const { engine } = this;
     const isKnown = readRecord<DepotRecord>(engine.db, `depot:${row.depot}`) !== null;
     // Nobody knows any more where that depot was.
     if (isKnown)
       await this.steady(running, () =>
         withStore(
-          addressOf(engine, row.depot, parcel.title),
+          addressOf(engine, row.depot, depotTitle(engine, row.depot)),
           engine.disk,
           async (store) => {
             await store.remove(row.part);
-            if (row.bag && (await isOurs(store, row.bag, parcel.id, row.tags))) await store.remove(row.bag);
+            if (row.bag && row.tags && (await tagsOf(store, row.bag)) === row.tags) await store.remove(row.bag);
           },
           running.controller.signal,
         ),
       );
-    new ParcelFiles(engine.db, parcel.id).forget();
-    dropSending(engine.db, parcel.id);
+    dropSending(engine.db, row.parcel);
   }
 
   private over(parcel: string, tell: (waiter: Waiter) => void): void {
@@ -278,34 +284,37 @@ export class Sendings implements SendingsOf {
     return [...this.running.values()].find((one) => one.parcel === parcel);
   }
 
-  /** Stops it where it is; it goes on from there. */
-  async pauseParcel(parcel: string): Promise<void> {
-    changeSending(this.engine.db, parcel, { state: "paused" });
+  /** Stops it where it is; it goes on from there. Answers whether it has not arrived at that very moment. */
+  async pauseParcel(parcel: string): Promise<boolean> {
+    changeSending(this.engine.db, parcel, { state: "paused", problem: null });
     const running = this.runningOf(parcel);
     running?.controller.abort();
     await running?.done;
     this.tell();
+    return sendingRow(this.engine.db, parcel) !== undefined && parcelById(this.engine, parcel)?.state !== "sent";
   }
 
-  /** Stops it, and takes away what was sent of it; where the depot is not in reach, once it is. */
-  async cancelParcel(parcel: string): Promise<boolean> {
+  /**
+   * Stops it, and takes away what was sent of it; where the depot is not in reach, once it is. What has arrived meanwhile is never
+   * taken away.
+   */
+  async cancelParcel(parcel: string): Promise<"arrived" | "gone" | "goes"> {
     const { db } = this.engine;
-    changeSending(db, parcel, { state: "cancelled", problem: null });
-    const running = this.runningOf(parcel);
-    running?.controller.abort();
-    await running?.done;
+    if (!(await this.pauseParcel(parcel))) return "arrived";
     this.over(parcel, ({ reject }) => reject(new Problem("cancelled", { name: "Sending" })));
-    return this.removed(parcel);
+    const row = sendingRow(db, parcel);
+    const removal = row && toRemoval(db, row);
+    return !removal || (await this.removed(removal.parcel)) ? "gone" : "goes";
   }
 
-  /** A parcel that was deleted, or cancelled, is taken away in its depot: waits for as long as one looks on. */
-  async removed(parcel: string): Promise<boolean> {
-    this.rested.delete(parcel);
+  /** What is to go from a depot is taken away there: waits for as long as one looks on. */
+  async removed(removal: string): Promise<boolean> {
+    this.asked.add(removal);
     this.goOn();
     const late = new Promise((next) => setTimeout(next, lookOnMs).unref());
-    await Promise.race([this.runningOf(parcel)?.done, late]);
+    await Promise.race([this.runningOf(removal)?.done, late]);
     this.tell();
-    return sendingRow(this.engine.db, parcel) === undefined;
+    return sendingRow(this.engine.db, removal) === undefined;
   }
 
   underWay(parcel: string): UnderWay {

@@ -21,7 +21,7 @@ export async function depotsView(engine: Engine): Promise<DepotsView> {
   const waiting = all
     .filter((parcel) => parcel.state === "collecting")
     .map((parcel) => ({ parcel, items: collectedIn(engine, parcel.id), row: sendingRow(engine.db, parcel.id) }))
-    .filter(({ items, row }) => items.length > 0 || (row && row.state !== "cancelled"));
+    .filter(({ items, row }) => items.length > 0 || row);
   return {
     depots: seen.map((depot) => depotView(engine, depot, sent)),
     waiting: waiting.map(({ parcel, items, row }) => waitingView(engine, parcel, items, row)),
@@ -53,19 +53,18 @@ function standing(engine: Engine, row: SendingRow): { words: string; problem?: S
 function waitingView(engine: Engine, parcel: Parcel, items: Item[], row: SendingRow | undefined): ParcelView {
   const words = engine.words();
   const far = new ParcelFiles(engine.db, parcel.id);
-  const onItsWay = row && row.state !== "cancelled" ? row : undefined;
-  const bytes = (onItsWay && far.howFar().bytes) || bytesOf(engine, parcel.id);
+  const bytes = (row && far.howFar().bytes) || bytesOf(engine, parcel.id);
   const what = `${words.counted(items.length, "thing")}, ${words.bytes(bytes)}`;
-  const now = onItsWay && standing(engine, onItsWay);
+  const now = row && standing(engine, row);
   const problem = now?.problem && new Problem(now.problem.code, now.problem.facts);
   return {
     id: parcel.id,
     title: parcel.title,
     state: parcelState(engine, parcel),
     words: now ? `${what}; ${now.words}` : `${what}; not sent yet, everything still lies where it was`,
-    depot: onItsWay && { id: onItsWay.depot, title: depotTitle(engine, onItsWay.depot) },
-    ticks: onItsWay && ticksOf(far, onItsWay, items.length),
-    leftOut: onItsWay && leftOutOf(engine, far),
+    depot: row && { id: row.depot, title: depotTitle(engine, row.depot) },
+    ticks: row && ticksOf(far, row, items.length),
+    leftOut: row && leftOutOf(engine, far),
     problem: problem && `${problem.title} ${problem.remedy}`,
     asks: problem && asksFor(problem),
     things: items.map((item) => ({ id: item.id, name: item.label, size: words.bytes(item.bytes) })),
@@ -80,11 +79,10 @@ function ticksOf(far: ParcelFiles, { stage }: SendingRow, count: number): Parcel
 }
 
 const leftOutOf = (engine: Engine, far: ParcelFiles): ParcelView["leftOut"] =>
-  far.things().flatMap(({ item, problem }) => {
-    if (!problem) return [];
-    const name = itemById(engine.db, item)?.label ?? "a thing";
-    return [{ name, why: new Problem(problem.code, problem.facts).title }];
-  });
+  far.leftOut().map(({ item, said }) => ({
+    name: itemById(engine.db, item)?.label ?? "a thing",
+    why: new Problem(said.code, said.facts).title,
+  }));
 
 const asksFor = ({ code }: Problem): ParcelView["asks"] =>
   code === "sign-in-refused" || code === "sign-in-needed"
@@ -124,7 +122,7 @@ function depotView(engine: Engine, depot: DepotNow & { before?: Capacity }, sent
   const capacity = depot.before ?? depot.capacity;
   const here = sent.filter((parcel) => parcel.depot === depot.id).sort((a, b) => (a.sentAt ?? a.madeAt) - (b.sentAt ?? b.madeAt));
   const held = here.reduce((sum, parcel) => sum + (parcel.bytes ?? 0), 0);
-  const row = sendingRows(engine.db).find((one) => one.depot === depot.id && one.state !== "cancelled");
+  const row = sendingRows(engine.db).find((one) => one.depot === depot.id && one.state !== "removing");
   const far = row && new ParcelFiles(engine.db, row.parcel).howFar();
   const { free, total } = capacity;
   const whole = total ?? (free === undefined ? 0 : free + held);

@@ -5,7 +5,7 @@ CREATE TABLE sending (
   part BLOB NOT NULL,           -- the name of its folder in the depot until it is committed; nobody else gives it
   bag BLOB,                     -- the name that it is given, written down before it is
   stage TEXT NOT NULL,          -- sending; sealed: all of it was sent; named: it has its last name
-  state TEXT NOT NULL,          -- going, paused, failed, cancelled
+  state TEXT NOT NULL,          -- going, paused, failed; removing: what was sent is to go, and parcel is an id of its own
   problem TEXT,                 -- why it failed or waits, as JSON
   tags TEXT,                    -- SHA-256 of its tag manifest, once there is one
   at INTEGER NOT NULL           -- when it was begun; milliseconds since 1970
@@ -25,6 +25,7 @@ CREATE TABLE parcel_thing (
 ) STRICT, WITHOUT ROWID;
 
 ALTER TABLE parcel_file ADD COLUMN seen TEXT;                      -- the state of the original when it was read
+ALTER TABLE parcel_file ADD COLUMN proven_at INTEGER;              -- when it was last read back; milliseconds since 1970
 ALTER TABLE parcel_file ADD COLUMN tries INTEGER NOT NULL DEFAULT 0; -- how often it was given back otherwise than sent
 
 -- When a parcel was last read from end to end, and what was found then.

@@ -57,6 +57,8 @@ export function cloudStore(address: CloudAddress, _disk: Disk, signal?: AbortSig
   const { signIn } = address;
   const authorization = signIn && `Basic ${Buffer.from(`${signIn.user}:${signIn.password}`).toString("base64")}`;
 
+  const refused = (status: number, headers: Dispatcher.ResponseData["headers"]) =>
+    status === 401 && !signIn ? new Problem("sign-in-needed", { place }) : problemOfStatus(status, headers, place);
   const failing = (detail: string) => new Problem("depot-failing", { place, detail });
   const said = async <T>(work: () => Promise<T>): Promise<T> => {
     try {
@@ -121,7 +123,7 @@ export function cloudStore(address: CloudAddress, _disk: Disk, signal?: AbortSig
     const { statusCode, headers, body } = await ask(method, path, asking);
     await body.dump({ limit: mostUnread });
     if (fine.includes(statusCode)) return statusCode;
-    throw problemOfStatus(statusCode, headers, place);
+    throw refused(statusCode, headers);
   }
 
   async function propfind(path: Raw, depth: "0" | "1", folder: boolean): Promise<Resource[] | undefined> {
@@ -130,7 +132,7 @@ export function cloudStore(address: CloudAddress, _disk: Disk, signal?: AbortSig
     if (answer.statusCode !== 207) {
       await answer.body.dump({ limit: mostUnread });
       if (answer.statusCode === 404 || answer.statusCode === 410) return undefined;
-      throw problemOfStatus(answer.statusCode, answer.headers, place);
+      throw refused(answer.statusCode, answer.headers);
     }
     const parts: Buffer[] = [];
     let length = 0;
@@ -188,9 +190,7 @@ export function cloudStore(address: CloudAddress, _disk: Disk, signal?: AbortSig
         if (statusCode !== 200 || answer.headers["content-encoding"] !== undefined) {
           await answer.body.dump({ limit: mostUnread });
           if (statusCode === 404 || statusCode === 410) throw new Problem("vanished", { name: shownName(nameOf(path)) });
-          throw statusCode === 200
-            ? failing("it packed what it was to give")
-            : problemOfStatus(statusCode, answer.headers, place);
+          throw statusCode === 200 ? failing("it packed what it was to give") : refused(statusCode, answer.headers);
         }
         yield* bounded(answer.body as Content, path, most);
       } catch (error) {

@@ -2,6 +2,7 @@ import type { DeleteParcelStep } from "@/core/ledger/steps/delete-parcel";
 import { Problem, unlessProblem } from "@/core/problem";
 import { writeRecord } from "../../db/record";
 import { addressOf } from "../../depots/address";
+import { forgetFound } from "../../depots/found-rows";
 import { withStore } from "../../depots/kinds/kinds";
 import { addRemoval } from "../../depots/sending-row";
 import type { DepotStore } from "../../depots/store";
@@ -21,7 +22,8 @@ async function expectIt(step: DeleteParcelStep, store: DepotStore): Promise<void
 function gone(step: DeleteParcelStep, context: StepContext): void {
   context.atCommit(() => {
     writeRecord(context.db, `parcel:${step.parcel}`, null);
-    addRemoval(context.db, step, context.now());
+    forgetFound(context.db, step.parcel);
+    addRemoval(context.db, step.depot, step.aside, context.now());
   });
 }
 
