@@ -55,7 +55,8 @@ function planLetGo(engine: Engine, parcel: Parcel): Plan {
   return {
     act: "send",
     words: (done) => {
-      if (items.length === 0) return `Sent the parcel “${parcel.title}” to ${title}; what is in it lies no longer where it lay`;
+      if (!done.some(({ type }) => type === "trash"))
+        return `Sent the parcel “${parcel.title}” to ${title}; nothing of it lies where it lay any more`;
       const things = thingsOf(done, ["trash"], (n) => engine.words().counted(n, "thing"));
       return `Archived ${things} to ${title} in the parcel “${parcel.title}”`;
     },

@@ -237,7 +237,7 @@ describe("a parcel to a cloud", () => {
     expect(fs.readdirSync(stored())).toEqual(["Season 12"]);
     cloud.set({ fail: [] });
     await engine.lookAgain();
-    expect((await send(engine, { parcel: "Season 12" })).words).toContain("lies no longer where it lay");
+    expect((await send(engine, { parcel: "Season 12" })).words).toContain("nothing of it lies where it lay any more");
     expectArrived();
     await restoreParcel(engine, { parcel: "Season 12", programs: true });
     expect(untouched()).toEqual([]);
