@@ -75,10 +75,10 @@ export function depotMeant(engine: Engine, named: string): Depot {
   return depot;
 }
 
-/** The same; a problem, too, where it is not in reach. */
+/** The same; a problem, too, where it is not in reach, or does not answer soon. */
 export async function depotInReach(engine: Engine, named: string): Promise<Depot> {
-  const depot = depotMeant(engine, named);
-  await depot.store.reach();
+  const depot = await depotNow(depotMeant(engine, named));
+  if (depot.problem) throw depot.problem;
   return depot;
 }
 

@@ -56,7 +56,8 @@ export function findDrive(
   account: Pick<Account, "root" | "sample">,
   { mark, uuid }: KnownDrive,
 ): { drive?: Drive; other?: Drive } {
-  const ours = drives(account).filter(({ point }) => markOn(point) === mark);
+  // What comes over a network is looked at only for a drive that did: it may no longer answer.
+  const ours = drives(account).filter((one) => (one.uuid === null) === (uuid === null) && markOn(one.point) === mark);
   const drive = ours.find((one) => one.uuid === uuid);
   return drive ? { drive } : { other: ours[0] };
 }

@@ -120,6 +120,28 @@ describe("a parcel to a cloud", () => {
     expect(cloud.counts.get("PUT")).toBe(files.howFar().files - written + tagFiles);
   });
 
+  test("killed right after it was given its last name is known by it, and not sent once more", async () => {
+    let named = false;
+    cloud.before = (method) => {
+      if (named && !cloud.settings.down) {
+        cloud.set({ down: true });
+        void engine.close();
+      }
+      named ||= method === "MOVE";
+    };
+    await sendIt().catch(() => {});
+    await engine.close().catch(() => {});
+    cloud.before = undefined;
+    cloud.set({ down: false });
+    expect(fs.readdirSync(stored())).toEqual(["Season 12"]);
+    await open();
+    expect(sendingRow(engine.db, parcels(engine)[0]!.id)).toMatchObject({ stage: "sealed" });
+    cloud.counts.clear();
+    await send(engine, { parcel: "Season 12" });
+    expectArrived();
+    expect(cloud.counts.get("PUT")).toBeUndefined();
+  });
+
   test("closed in the middle goes on by itself when Vuoto is there for longer", async () => {
     let puts = 0;
     const closed = new Promise<void>((done) => {
@@ -432,6 +454,18 @@ describe("what does not pass by itself is said, and nothing counts as sent", () 
       if (method === "GET" && ++gets === 12) fs.rmSync(stored("Season 12/data/tree"), { recursive: true });
     };
     await sendIt();
+    expectArrived();
+  });
+
+  test("one that is empty when a parcel that had its name goes on gets all of it once more", async () => {
+    let gets = 0;
+    cloud.before = (method) => {
+      if (method === "GET" && ++gets === 20) void pauseSending(engine, { parcel: "Season 12" });
+    };
+    await expect(sendIt()).rejects.toMatchObject({ code: "cancelled" });
+    cloud.before = undefined;
+    fs.rmSync(stored("Season 12"), { recursive: true });
+    await send(engine, { parcel: "Season 12" });
     expectArrived();
   });
 });

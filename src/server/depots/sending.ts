@@ -109,7 +109,7 @@ export class Sending {
   async arrive(): Promise<void> {
     const { steady } = this.tools;
     await steady(() => this.inDepot((store) => store.reach()));
-    if (this.row.stage !== "named") {
+    if (this.row.stage !== "named" && !(await steady(() => this.wasNamed()))) {
       await this.pack();
       await this.seal();
       await steady(() => this.commit());
@@ -303,24 +303,28 @@ export class Sending {
     return (await this.differing(folder, files)).size === 0;
   }
 
+  /** Whether it was given its last name, and that was not heard of any more. */
+  private async wasNamed(): Promise<boolean> {
+    const { stage, bag, tags } = this.row;
+    if (stage !== "sealed" || !bag || !(await this.isTheOne(bag, tags))) return false;
+    this.change({ stage: "named" });
+    return true;
+  }
+
   /** Gives the parcel its last name, which no other has. */
   private async commit(): Promise<void> {
-    const { parcel } = this;
-    // It was given that, and nothing was heard of it any more.
-    const { bag, tags } = this.row;
-    if (!(bag && (await this.isTheOne(bag, tags)))) {
-      for (let tries = 1; ; tries++) {
-        const names = await this.inDepot((store) => store.list("" as Raw));
-        const taken = new Set(names.map(({ name }) => name));
-        const free = bagName(parcel.title, (name) => taken.has(name));
-        this.change({ bag: free });
-        try {
-          await this.carry("commit", { parcel: this.place(), bag: free });
-          break;
-        } catch (error) {
-          // Another computer has just given it.
-          if (!(error instanceof Problem && error.code === "name-taken") || tries === mostTries) throw error;
-        }
+    if (await this.wasNamed()) return;
+    for (let tries = 1; ; tries++) {
+      const names = await this.inDepot((store) => store.list("" as Raw));
+      const taken = new Set(names.map(({ name }) => name));
+      const bag = bagName(this.parcel.title, (name) => taken.has(name));
+      this.change({ bag });
+      try {
+        await this.carry("commit", { parcel: this.place(), bag });
+        break;
+      } catch (error) {
+        // Another computer has just given it.
+        if (!(error instanceof Problem && error.code === "name-taken") || tries === mostTries) throw error;
       }
     }
     this.change({ stage: "named" });
@@ -370,7 +374,7 @@ export class Sending {
         const paths = pathsOf(scanned.tree, `data/${payload}`);
         for (const entry of scanned.tree) if (entry.type === "file") sources.set(paths.get(entry.rel)!, entry);
         const folders = scanned.tree.flatMap(({ type, rel }) => (type === "folder" ? [paths.get(rel)!] : []));
-        await this.tools.steady(() => this.carry("fold", { parcel: this.place(), folders: ["data", ...folders] }));
+        await this.tools.steady(() => this.carry("fold", { parcel: this.place(), folders: ["", "data", ...folders] }));
       } catch (error) {
         await this.takeOut(item, ofThing(error, name));
         resealed = true;

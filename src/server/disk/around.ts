@@ -121,11 +121,10 @@ export interface MountedDrive {
   uuid: string | null;
 }
 
-/** The drives that are mounted, of this computer or reached over a network. */
+/** The drives that are mounted, of this computer or reached over a network. None is touched: one may no longer answer. */
 export function mountedDrives(): MountedDrive[] {
   try {
-    const isDrive = ({ point, source }: Mount) =>
-      !systemMounts.test(point) && /^\/dev\/|:|^\/\//.test(source) && fs.statSync(bytes(point)).isDirectory();
+    const isDrive = ({ point, source }: Mount) => !systemMounts.test(point) && /^\/dev\/|:|^\/\//.test(source);
     const byPoint = new Map(mounts().flatMap((mount) => (isDrive(mount) ? [[mount.point, mount.source] as const] : [])));
     return [...byPoint].map(([point, source]) => ({ point, uuid: uuidOf(source) }));
   } catch {
@@ -133,7 +132,9 @@ export function mountedDrives(): MountedDrive[] {
   }
 }
 
-export const drivePoints = (): Raw[] => mountedDrives().map(({ point }) => point);
+/** Where folders of drives are to be found. */
+export const drivePoints = (): Raw[] =>
+  mountedDrives().flatMap(({ point }) => (fs.statSync(bytes(point), { throwIfNoEntry: false })?.isDirectory() ? [point] : []));
 
 const byUuid = "/dev/disk/by-uuid";
 

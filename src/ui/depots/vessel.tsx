@@ -1,5 +1,5 @@
 "use client";
-import { useState } from "react";
+import { useId, useState } from "react";
 import type { DepotView } from "@/contract/views";
 import { type AskProblem, ask } from "../kit/ask";
 import { useLive } from "../kit/live";
@@ -105,6 +105,7 @@ const boundOf = ({ kind, checks }: DepotView) =>
   kind === "cloud" && !checks.on ? { bytesAMonth: checks.bytesAMonth ?? 5_000_000_000 } : {};
 
 function Drawing({ depot, tried, isThere }: { depot: DepotView; tried?: Tried; isThere: boolean }) {
+  const pattern = useId();
   const inner = width - 2;
   const whole = depot.total ?? (depot.free === undefined ? undefined : depot.free / Math.max(0.001, 1 - sum(depot)));
   let x = 1;
@@ -125,7 +126,7 @@ function Drawing({ depot, tried, isThere }: { depot: DepotView; tried?: Tried; i
     <svg aria-hidden="true" viewBox={`0 0 ${width} ${height}`} className="my-1 w-full">
       <g opacity={isThere ? 1 : 0.45}>
         {layers}
-        {other > 0.5 && <rect x={otherAt} y={14} width={other} height={58} fill="url(#other)" />}
+        {other > 0.5 && <rect x={otherAt} y={14} width={other} height={58} fill={`url(#${pattern})`} />}
       </g>
       {coming && (
         <>
@@ -151,7 +152,7 @@ function Drawing({ depot, tried, isThere }: { depot: DepotView; tried?: Tried; i
         />
       )}
       <defs>
-        <pattern id="other" width="5" height="5" patternUnits="userSpaceOnUse">
+        <pattern id={pattern} width="5" height="5" patternUnits="userSpaceOnUse">
           <path d="M0 5 5 0" className="stroke-line" strokeWidth="1" />
         </pattern>
       </defs>
