@@ -95,53 +95,62 @@ async function measured(
   await vuoto.stop();
 }
 
-/** P9: a parcel of a gigabyte, and one of many small files, to a WebDAV server, verified; against `curl -T`. */
-export async function parcelsToACloud(): Promise<void> {
-  const server = await apache(path.join(folder, "webdav"));
+/** An account with files in one folder of its desktop, and the same beside it. */
+function accountWith(name: string, count: number, bytes: number): { account: string; from: string } {
+  const account = path.join(folder, name);
+  fs.mkdirSync(path.join(account, "Desktop"), { recursive: true });
+  fs.mkdirSync(path.join(account, "Documents"));
+  const from = fill(account, "data", count, bytes);
+  fs.mkdirSync(path.join(account, "kept"));
+  fs.cpSync(from, path.join(account, "kept/data"), { recursive: true });
+  return { account, from };
+}
+
+const otherServer = async (name: string) => {
+  const server = await apache(path.join(folder, name));
   if (!server) throw new Error("P9 needs the package apache2");
-  const make = (name: string, count: number, bytes: number) => {
-    const account = path.join(folder, name);
-    fs.mkdirSync(path.join(account, "Desktop"), { recursive: true });
-    fs.mkdirSync(path.join(account, "Documents"));
-    const from = fill(account, "data", count, bytes);
-    fs.mkdirSync(path.join(account, "kept"));
-    fs.cpSync(from, path.join(account, "kept/data"), { recursive: true });
-    return { account, from };
-  };
-  const large = make("gigabyte", 500, 2_000_000);
-  await measured(server, "P9 1 GB in 500 files, verified", large.account, large.from, { atMost: 2.5, aim: 1.5 }, 3);
-  const small = make("small", 20_000, 5000);
-  await measured(server, "P9 20,000 files of 5 kB, verified", small.account, small.from, { atMost: 3, aim: 1.5 }, 2);
+  return server;
+};
+
+/** A parcel of a gigabyte to a WebDAV server, verified, and back; against `curl -T`. */
+export async function largeParcel(): Promise<void> {
+  const server = await otherServer("webdav");
+  const { account, from } = accountWith("gigabyte", 500, 2_000_000);
+  await measured(server, "P9 1 GB in 500 files, verified", account, from, { atMost: 2.5, aim: 1.5 }, 3);
   await server.stop();
+}
+
+/** The same of many small files. */
+export async function parcelOfSmallFiles(): Promise<void> {
+  const server = await otherServer("webdav-small");
+  const { account, from } = accountWith("small", 20_000, 5000);
+  await measured(server, "P9 20,000 files of 5 kB, verified", account, from, { atMost: 3, aim: 1.5 }, 2);
+  await server.stop();
+}
+
+/** The same, where every request takes a while. */
+export async function parcelFarAway(): Promise<void> {
   const kept = path.join(folder, "slow-cloud");
   const cloud = await openCloud(kept, { settings: { latency: 20 } });
   const { user, password } = cloud.settings;
-  const few = make("slow", 2000, 5000);
-  await measured(
-    { url: cloud.url, user, password, folder: kept },
-    "P9 2,000 files at 20 ms a request",
-    few.account,
-    few.from,
-    { atMost: 1, aim: 0.5 },
-    2,
-  );
+  const { account, from } = accountWith("slow", 2000, 5000);
+  const place = { url: cloud.url, user, password, folder: kept };
+  await measured(place, "P9 2,000 files at 20 ms a request", account, from, { atMost: 1, aim: 0.5 }, 2);
   await cloud.close();
-  await memoryOfALargeFile();
-  await checking(large.account, large.from);
 }
 
 /** What the server takes while a file of 8 GB goes to a cloud that keeps only what there is room for. */
-async function memoryOfALargeFile(): Promise<void> {
+export async function memoryOfALargeFile(): Promise<void> {
   const account = path.join(folder, "huge");
   fs.mkdirSync(path.join(account, "Desktop"), { recursive: true });
   const file = path.join(account, "Desktop/huge.bin");
   fs.writeFileSync(file, "");
   fs.truncateSync(file, 8_000_000_000);
   fs.utimesSync(file, 1e9, 1e9);
-  const server = await apache(path.join(folder, "webdav-huge"));
+  const server = await otherServer("webdav-huge");
   const vuoto = await serve(account);
   await vuoto.ask("survey/refresh", {});
-  await vuoto.ask("depots/add", { location: server!.url, title: "Cloud", user: server!.user, password: server!.password });
+  await vuoto.ask("depots/add", { location: server.url, title: "Cloud", user: server.user, password: server.password });
   await vuoto.ask("sitting/archive", { items: [{ path: Buffer.from(file).toString("base64") }], parcel: "Huge" });
   const before = highest(vuoto.pid());
   await vuoto.ask("depots/send", { parcel: "Huge", depot: "Cloud", wait: false });
@@ -159,11 +168,12 @@ async function memoryOfALargeFile(): Promise<void> {
     unit: "MB",
   });
   await vuoto.stop();
-  await server!.stop();
+  await server.stop();
 }
 
 /** Reading a folder depot over, against sha256sum of the same files. */
-async function checking(account: string, from: string): Promise<void> {
+export async function checking(): Promise<void> {
+  const { account, from } = accountWith("to-check", 500, 2_000_000);
   const depot = path.join(folder, "checked");
   fs.mkdirSync(depot);
   const vuoto = await serve(account);
