@@ -1,4 +1,4 @@
-import { spawnSync } from "node:child_process";
+import { spawn, spawnSync } from "node:child_process";
 import fs from "node:fs";
 import os from "node:os";
 import path from "node:path";
@@ -32,6 +32,13 @@ export const shell = (script: string, cwd: string) => {
   const done = spawnSync("bash", ["-c", script], { cwd, encoding: "utf8" });
   if (done.status !== 0) throw new Error(done.stderr);
 };
+
+/** The same, while this process goes on with what it serves. */
+export const shellBeside = (script: string, cwd: string) =>
+  new Promise<void>((resolve, reject) => {
+    const child = spawn("bash", ["-c", script], { cwd, stdio: "ignore" });
+    child.once("exit", (code) => (code === 0 ? resolve() : reject(new Error(`${script}: ${code}`))));
+  });
 
 /** Chromium as the figures use it. */
 export const browserWords = {

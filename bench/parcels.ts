@@ -4,7 +4,7 @@ import fs from "node:fs";
 import path from "node:path";
 import { openCloud } from "../src/standins/cloud/cloud";
 import { serve } from "./busy";
-import { folder, type Row, rows, shell, timed } from "./measure";
+import { folder, type Row, rows, shell, shellBeside, timed } from "./measure";
 import { apache } from "./webdav";
 
 interface Place {
@@ -30,7 +30,7 @@ function fill(account: string, name: string, count: number, bytes: number): stri
 }
 
 /** Files by `curl -T`, over one connection in one call; without it the same back. */
-function byCurl(place: Place, from: string, back = false): Promise<number> {
+async function byCurl(place: Place, from: string, back = false): Promise<number> {
   const names = fs.readdirSync(from);
   const base = `${place.url}by-curl/`;
   const line = (name: string) =>
@@ -40,8 +40,8 @@ function byCurl(place: Place, from: string, back = false): Promise<number> {
   const config = path.join(folder, "curl.conf");
   fs.writeFileSync(config, `silent\nshow-error\nfail\nuser = "${place.user}:${place.password}"\n${names.map(line).join("\n")}\n`);
   if (back) fs.mkdirSync(path.join(folder, "curl-back"), { recursive: true });
-  else shell(`curl -sf -u ${place.user}:${place.password} -X MKCOL ${base}`, folder);
-  return timed(() => shell(`curl -K ${config}`, folder));
+  else await shellBeside(`curl -sf -u ${place.user}:${place.password} -X MKCOL ${base}`, folder);
+  return timed(() => shellBeside(`curl -K ${config}`, folder));
 }
 
 const clear = (place: Place) => {
@@ -133,9 +133,9 @@ export async function parcelFarAway(): Promise<void> {
   const kept = path.join(folder, "slow-cloud");
   const cloud = await openCloud(kept, { settings: { latency: 20 } });
   const { user, password } = cloud.settings;
-  const { account, from } = accountWith("slow", 2000, 5000);
+  const { account, from } = accountWith("slow", 1000, 5000);
   const place = { url: cloud.url, user, password, folder: kept };
-  await measured(place, "P9 2,000 files at 20 ms a request", account, from, { atMost: 1, aim: 0.5 }, 2);
+  await measured(place, "P9 1,000 files at 20 ms a request", account, from, { atMost: 1, aim: 0.5 }, 2);
   await cloud.close();
 }
 

@@ -135,7 +135,7 @@ export async function bundle(entryPoints, options = {}) {
 /** The command and the worker, bundled: the application, the command line and the tests start these same files. */
 export async function ensureBundles() {
   const sources = filesIn("src").filter((f) => !f.startsWith("src/ui") && !f.startsWith("src/app"));
-  const isThere = () => fs.existsSync(path.join(root, "dist/carrier.mjs"));
+  const isThere = () => fs.existsSync(path.join(root, "dist/checksum.mjs"));
   await make("bundles", [...sources, "package-lock.json", "bin/setup.mjs"], isThere, () => {
     fs.rmSync(path.join(root, "dist/chunks"), { recursive: true, force: true });
     return bundle(
@@ -144,6 +144,7 @@ export async function ensureBundles() {
         serve: "src/server/serve.ts",
         worker: "src/server/jobs/worker.ts",
         carrier: "src/server/jobs/carrier-thread.ts",
+        checksum: "src/server/jobs/checksum-thread.ts",
         look: "src/server/looks/look-process.ts",
         recorder: "src/standins/recorder.ts",
         cloud: "src/standins/cloud/main.ts",

@@ -35,7 +35,7 @@ import { readWhole } from "./store";
 const ofOneThing: ProblemCode[] = ["vanished", "changed", "in-use", "special-file", "no-permission", "link-on-the-way"];
 
 /** So much is given to a thread at once. */
-const batch = { files: 500, bytes: 256_000_000 };
+const batch = { files: 2000, bytes: 2_000_000_000 };
 /** What was told of files is written down after so many, and at the end of each batch. */
 const markEvery = 100;
 /** So often one file may be given back otherwise than it was sent. */

@@ -3,6 +3,7 @@ import { folderOf, joinRaw, nameOf, type Raw, rawFromText, shownName, textOfRaw 
 import { asProblem, Problem, type ProblemCode } from "@/core/problem";
 import { placeOnDisk, storeAt, withStore } from "../depots/kinds/kinds";
 import { contentOf, type DepotAddress, type DepotStore, readSteadily, retried } from "../depots/store";
+import { atOnce } from "./at-once";
 import type { Disk } from "./disk";
 import { diskProblem } from "./disk-problem";
 import type { Located } from "./statx";
@@ -178,8 +179,9 @@ export class Carrier implements Carrying {
       const now = there.get(entry.rel);
       if (now?.type !== entry.type || now.target !== entry.target || now.bytes !== entry.bytes) throw differs;
       if (entry.type !== "file") continue;
-      if ((await sumOf(held(entry), pace).catch(nothingThere)) !== entry.sha256) throw new Problem("not-verified", { name });
-      if ((await hashFromDevice(disk, now.source as Raw, pace)) !== entry.sha256) throw differs;
+      if ((await sumOf(held(entry), entry.bytes, pace).catch(nothingThere)) !== entry.sha256)
+        throw new Problem("not-verified", { name });
+      if ((await hashFromDevice(disk, now.source as Raw, now.bytes, pace)) !== entry.sha256) throw differs;
     }
     return null;
   }
@@ -193,7 +195,8 @@ export class Carrier implements Carrying {
       if (held?.type !== entry.type || held.target !== entry.target || held.bytes !== entry.bytes) return false;
       if (entry.type !== "file") continue;
       const [was, is] = [entry.source as Raw, held.source as Raw];
-      if ((await hashFromDevice(disk, was, pace)) !== (await hashFromDevice(disk, is, pace))) return false;
+      if ((await hashFromDevice(disk, was, entry.bytes, pace)) !== (await hashFromDevice(disk, is, held.bytes, pace)))
+        return false;
     }
     await removeTree(disk, path, rest, pace);
     return true;
@@ -220,7 +223,7 @@ export class Carrier implements Carrying {
       let folders = [""];
       while (folders.length > 0) {
         const below: string[] = [];
-        await inLanes(folders, store.lanes, async (folder) => {
+        await atOnce(folders, store.lanes, async (folder) => {
           await pace.step(0);
           for (const { name, type, bytes } of await store.list(at(folder))) {
             const path = folder === "" ? textOf(name) : `${folder}/${textOf(name)}`;
@@ -247,7 +250,7 @@ export class Carrier implements Carrying {
       };
       const depth = (folder: string) => (folder === "" ? 0 : folder.split("/").length);
       for (let level = 0, left = folders; left.length > 0; level++) {
-        await inLanes(
+        await atOnce(
           left.filter((folder) => depth(folder) === level),
           store.lanes,
           make,
@@ -260,7 +263,7 @@ export class Carrier implements Carrying {
 
   async pack({ parcel, files }: Carriage<"pack">["input"], pace: Pace): Promise<null> {
     return this.inParcel(parcel, pace, async (store, at) => {
-      await inLanes(files, store.lanes, async ({ entry, path }) => {
+      await atOnce(files, store.lanes, async ({ entry, path }) => {
         try {
           const sha256 = await retried(() => this.packFile(store, at(path), entry, pace), pace.signal);
           pace.told?.({ path, sha256 });
@@ -275,9 +278,9 @@ export class Carrier implements Carrying {
   }
 
   private async packFile(store: DepotStore, to: Raw, entry: SeenEntry, pace: Pace): Promise<string> {
-    let sum = () => "";
+    let sum = async () => "";
     const content = () => {
-      const summed = summing(contentOnDisk(this.disk, entry), pace);
+      const summed = summing(contentOnDisk(this.disk, entry), entry.bytes, pace);
       sum = summed.sum;
       return summed.content;
     };
@@ -290,7 +293,7 @@ export class Carrier implements Carrying {
       await store.remove(to);
       await write();
     }
-    return sum();
+    return await sum();
   }
 
   async seal({ parcel, texts }: Carriage<"seal">["input"], pace: Pace): Promise<null> {
@@ -308,11 +311,11 @@ export class Carrier implements Carrying {
 
   async prove({ parcel, files }: Carriage<"prove">["input"], pace: Pace): Promise<null> {
     return this.inParcel(parcel, pace, async (store, at) => {
-      await inLanes(files, store.lanes, async ({ path, bytes, sha256 }) => {
+      await atOnce(files, store.lanes, async ({ path, bytes, sha256 }) => {
         const told = (code: ProblemCode, detail: string) =>
           pace.told?.({ path, problem: { code, facts: { name: path, detail } } });
         try {
-          const sum = await retried(() => sumOf(store.read(at(path), bytes), pace), pace.signal);
+          const sum = await retried(() => sumOf(store.read(at(path), bytes), bytes, pace), pace.signal);
           if (sum === sha256) pace.told?.({ path, sha256 });
           else told("sent-differs", "it gave back other bytes");
         } catch (error) {
@@ -328,7 +331,7 @@ export class Carrier implements Carrying {
 
   async unpack({ parcel, entries }: Carriage<"unpack">["input"], pace: Pace): Promise<null> {
     return this.inParcel(parcel, pace, async (store, at) => {
-      await inLanes(entries, store.lanes, (entry) => store.remove(at(entry)));
+      await atOnce(entries, store.lanes, (entry) => store.remove(at(entry)));
       return null;
     });
   }
@@ -352,24 +355,6 @@ const asOneOf = (codes: ProblemCode[], error: unknown): Problem | undefined => {
 
 /** Names in a parcel are text. */
 const textOf = (name: Raw): string => textOfRaw(name) ?? shownName(name);
-
-/** Some at once. After the first that fails no other is begun, and those under way come to their end. */
-async function inLanes<T>(all: readonly T[], lanes: number, work: (one: T) => Promise<void>): Promise<void> {
-  const queue = all.values();
-  const failed: unknown[] = [];
-  const lane = async () => {
-    for (const one of queue) {
-      if (failed.length > 0) return;
-      try {
-        await work(one);
-      } catch (error) {
-        failed.push(error);
-      }
-    }
-  };
-  await Promise.all(Array.from({ length: Math.min(lanes, all.length) }, lane));
-  if (failed.length > 0) throw failed[0];
-}
 
 /** What is not there has no checksum; a cancel is none of that. */
 function nothingThere(error: unknown): string {

@@ -3,6 +3,8 @@ import type fs from "node:fs";
 import type { TreeEntry } from "@/core/ledger/shapes";
 import { folderOf, joinRaw, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
 import { Problem, type ProblemCode, type ProblemFacts } from "@/core/problem";
+import { atOnce } from "./at-once";
+import { checksumOf } from "./checksum";
 import { bytes, type Disk, type Folder, typeOf, writeAll } from "./disk";
 import { diskProblem, errorCode } from "./disk-problem";
 import { walkTree } from "./walk";
@@ -147,6 +149,12 @@ export async function treeState(disk: Disk, path: Raw, watched: Watched, pace: P
   return `${watched}:${hash.digest("hex")}`;
 }
 
+/** Of each file, by its `rel`: about how many bytes it has, and its SHA-256. */
+export type Sums = Map<Raw, { bytes: number; sha256: string }>;
+
+/** While one is summed or waited for, others are read and written. */
+const filesAtOnce = 4;
+
 /**
  * Copies a tree below a temporary name, durably: each file is read once for content and checksum, synced, and given its mode,
  * attributes and time. Answers the SHA-256 of each file by its `rel`. Where an entry carries a checksum, what was read must
@@ -158,15 +166,16 @@ export async function copyTree(
   target: Raw,
   pace: Pace,
   contentOf: (entry: TreeEntry) => Content = (entry) => contentOnDisk(disk, entry),
-): Promise<Map<Raw, string>> {
-  const sums = new Map<Raw, string>();
+): Promise<Sums> {
+  const sums: Sums = new Map();
   const placeOf = (rel: Raw) => (rel === "" ? target : joinRaw(target, rel));
-  for (const entry of tree) {
-    const place = placeOf(entry.rel);
-    if (entry.type === "folder") disk.makeFolder(place, 0o700);
-    else if (entry.sameAs !== undefined) nameAgain(disk, placeOf(entry.sameAs), place);
-    else if (entry.type === "file") sums.set(entry.rel, await copyFile(disk, entry, place, pace, contentOf(entry)));
-  }
+  for (const entry of tree) if (entry.type === "folder") disk.makeFolder(placeOf(entry.rel), 0o700);
+  const files = tree.filter(({ type, sameAs }) => type === "file" && sameAs === undefined);
+  await atOnce(files, filesAtOnce, async (entry) => {
+    const sha256 = await copyFile(disk, entry, placeOf(entry.rel), pace, contentOf(entry));
+    sums.set(entry.rel, { bytes: entry.bytes, sha256 });
+  });
+  for (const { rel, sameAs } of tree) if (sameAs !== undefined) nameAgain(disk, placeOf(sameAs), placeOf(rel));
   // The links last: there is none yet through which anything could be written.
   for (const entry of tree)
     if (entry.type === "link")
@@ -259,31 +268,43 @@ export async function* contentOnDevice(disk: Disk, path: Raw): Content {
   }
 }
 
-/** Hands content on, and answers its SHA-256 at its end. */
-export function summing(content: Content, pace: Pace): { content: Content; sum: () => string } {
-  const hash = createHash("sha256");
+/** Hands content of about so many bytes on, and answers its SHA-256 at its end. */
+export function summing(content: Content, bytes: number, pace: Pace): { content: Content; sum: () => Promise<string> } {
+  const checksum = checksumOf(bytes);
+  let whole = false;
   const handedOn = async function* () {
-    for await (const part of content) {
-      hash.update(part);
-      yield part;
-      await pace.step(part.length);
+    try {
+      for await (const part of content) {
+        const taken = checksum.add(part);
+        yield part;
+        await taken;
+        await pace.step(part.length);
+      }
+      whole = true;
+    } finally {
+      if (!whole) checksum.drop();
     }
   };
-  return { content: handedOn(), sum: () => hash.digest("hex") };
+  return { content: handedOn(), sum: () => checksum.end() };
 }
 
-/** SHA-256 of content. */
-export async function sumOf(content: Content, pace: Pace): Promise<string> {
-  const hash = createHash("sha256");
-  for await (const part of content) {
-    hash.update(part);
-    await pace.step(part.length);
+/** SHA-256 of content of about so many bytes. */
+export async function sumOf(content: Content, bytes: number, pace: Pace): Promise<string> {
+  const checksum = checksumOf(bytes);
+  try {
+    for await (const part of content) {
+      await checksum.add(part);
+      await pace.step(part.length);
+    }
+    return await checksum.end();
+  } finally {
+    checksum.drop();
   }
-  return hash.digest("hex");
 }
 
-/** SHA-256 of a file as it lies on the device. */
-export const hashFromDevice = (disk: Disk, path: Raw, pace: Pace): Promise<string> => sumOf(contentOnDevice(disk, path), pace);
+/** SHA-256 of a file of about so many bytes, as it lies on the device. */
+export const hashFromDevice = (disk: Disk, path: Raw, bytes: number, pace: Pace): Promise<string> =>
+  sumOf(contentOnDevice(disk, path), bytes, pace);
 
 /** Writes content into a new file and syncs it. Holes stay holes. */
 export async function writeContent(disk: Disk, place: Raw, content: Content): Promise<void> {
@@ -306,9 +327,9 @@ export async function writeContent(disk: Disk, place: Raw, content: Content): Pr
 async function copyFile(disk: Disk, entry: TreeEntry, place: Raw, pace: Pace, from: Content): Promise<string> {
   const name = shownName(nameOf(entry.source ?? place));
   try {
-    const { content, sum } = summing(from, pace);
+    const { content, sum } = summing(from, entry.bytes, pace);
     await writeContent(disk, place, content);
-    const summed = sum();
+    const summed = await sum();
     if (entry.sha256 && entry.sha256 !== summed) throw new Problem("sent-differs", { name });
     return summed;
   } catch (error) {
@@ -317,12 +338,12 @@ async function copyFile(disk: Disk, entry: TreeEntry, place: Raw, pace: Pace, fr
 }
 
 /** Reads a copy back and compares it with what it must hold; throws where one file differs or is missing. */
-export async function verifyTree(disk: Disk, target: Raw, sums: ReadonlyMap<Raw, string>, pace: Pace): Promise<void> {
-  for (const [rel, sum] of sums) {
+export async function verifyTree(disk: Disk, target: Raw, sums: Sums, pace: Pace): Promise<void> {
+  await atOnce([...sums], filesAtOnce, async ([rel, { bytes, sha256 }]) => {
     const place = rel === "" ? target : joinRaw(target, rel);
-    if ((await hashFromDevice(disk, place, pace)) !== sum)
+    if ((await hashFromDevice(disk, place, bytes, pace)) !== sha256)
       throw new Problem("copy-differs", { name: shownName(nameOf(target)), place: rel === "" ? undefined : shownName(rel) });
-  }
+  });
 }
 
 /**

@@ -144,7 +144,8 @@ async function heldCopy(
     const now = there.get(entry.rel);
     if (now?.type !== entry.type || now.target !== entry.target || now.bytes !== entry.bytes) return undefined;
     if (entry.type !== "file") continue;
-    if (!sizes.has(entry.payload!) || (await hashFromDevice(engine.disk, now.source!, pace)) !== entry.sha256) return undefined;
+    if (!sizes.has(entry.payload!) || (await hashFromDevice(engine.disk, now.source!, now.bytes, pace)) !== entry.sha256)
+      return undefined;
   }
   return copy;
 }
@@ -162,7 +163,7 @@ async function isElsewhere(engine: Engine, tree: TreeEntry[], pace: Pace): Promi
       .all(entry.bytes, entry.bytes);
     const candidates = rows.map((row): Raw => joinRaw(rawFromBytes(row.folder), rawFromBytes(row.name)));
     if (candidates.length === 0) return false;
-    const sum = await hashFromDevice(engine.disk, entry.source!, pace);
+    const sum = await hashFromDevice(engine.disk, entry.source!, entry.bytes, pace);
     const sums = await engine.workers.run("hashFiles", candidates);
     if (![...sums.values()].includes(sum)) return false;
   }

@@ -120,7 +120,7 @@ describe.each(Object.entries(each))("a depot of the kind %s", (_kind, make) => {
     for await (const part of store.read(raw("part/long"))) read.push(Buffer.from(part));
     expect(Buffer.concat(read).equals(whole)).toBe(true);
     const { createHash } = await import("node:crypto");
-    expect(await sumOf(store.read(raw("part/long")), unhurried)).toBe(createHash("sha256").update(whole).digest("hex"));
+    expect(await sumOf(store.read(raw("part/long")), 0, unhurried)).toBe(createHash("sha256").update(whole).digest("hex"));
     await expect(readWhole(store, raw("part/long"), 1000)).rejects.toMatchObject({ code: "file-too-large" });
   });
 
@@ -152,7 +152,7 @@ describe.each(Object.entries(each))("a depot of the kind %s", (_kind, make) => {
       () => store.makeFolder(raw("part")),
       () => store.write(raw("Season/a"), parts("a")),
       () => store.commit(raw("Season"), raw("Other")),
-      () => sumOf(store.read(raw("Season/a")), unhurried),
+      () => sumOf(store.read(raw("Season/a")), 0, unhurried),
     ])
       await expect(work()).rejects.toMatchObject({
         code: expect.stringMatching(/^depot-(gone|failing)$/),
@@ -168,7 +168,7 @@ describe.each(Object.entries(each))("a depot of the kind %s", (_kind, make) => {
     fs.writeFileSync(path.join(folder, "outside"), "mine");
     for (const at of ["../outside", "a/../../outside"]) {
       await expect(store.write(raw(at), parts("x"))).rejects.toMatchObject({ code: "out-of-bounds" });
-      await expect(sumOf(store.read(raw(at)), unhurried)).rejects.toThrow();
+      await expect(sumOf(store.read(raw(at)), 0, unhurried)).rejects.toThrow();
     }
     expect(fs.readFileSync(path.join(folder, "outside"), "utf8")).toBe("mine");
   });
