@@ -3,6 +3,7 @@ import type { DepotKind, DepotState, ParcelState } from "./depot-states";
 import { folderRef } from "./folders";
 import { homeRef } from "./homes";
 import { itemRef, type ReportJson, trial } from "./items";
+import type { Shown } from "./looks";
 
 /** A depot or parcel by its id, its title or its place. */
 const named = z.string().min(1).max(4096);
@@ -100,6 +101,10 @@ export type ParcelDeleteInput = z.infer<typeof parcelDeleteInput>;
 export const browseInput = z.object({ parcel: named, folder: z.string().max(8192).optional() });
 export type BrowseInput = z.infer<typeof browseInput>;
 
+/** A file of a parcel that is looked at, by its path there. */
+export const parcelLookInput = z.object({ parcel: named, path: z.string().min(1).max(8192), wait: z.boolean().optional() });
+export type ParcelLookInput = z.infer<typeof parcelLookInput>;
+
 export const findInput = z.object({ words: z.string().trim().min(1).max(200) });
 export type FindInput = z.infer<typeof findInput>;
 
@@ -174,6 +179,8 @@ export interface BrowseAnswer {
   parcel: string;
   /** Whether it is told from what was sent, as its depot is away. */
   fromRecord: boolean;
+  /** Whether its files lie on this computer or a drive of it, and can be looked at there. */
+  local: boolean;
   folder: string;
   entries: {
     name: string;
@@ -240,6 +247,7 @@ export interface DepotsAnswers {
   "depots/check": CheckAnswer;
   "depots/show": ParcelAnswer;
   "depots/browse": BrowseAnswer;
+  "depots/look": Shown;
   "depots/find": FindAnswer;
   "depots/restore": ReportJson;
   "depots/delete": DeleteAnswer;

@@ -96,6 +96,17 @@ export type LookView =
   /** What no form reads: the head of its bytes, and why, where that is known. */
   | { form: "bytes"; why?: string; head: { at: number; hex: string; text: string }[] };
 
+/** What is needed to show a thing's content. */
+export interface Shown {
+  id: string;
+  name: string;
+  kind: Kind;
+  facts: string[];
+  look: LookView;
+  /** It is not read yet: it takes a while, and can be waited for. */
+  late?: true;
+}
+
 /** One thing looked at, by command: however long it takes. */
 export const lookInput = z.object({ item: itemRef });
 

@@ -6,7 +6,7 @@ import type { Keys } from "@/core/settings/keys";
 import type { FindingKind } from "@/core/survey/findings";
 import type { Kind } from "@/core/survey/kinds";
 import type { DepotKind, DepotState, ParcelState } from "./depot-states";
-import type { LookView } from "./looks";
+import type { Shown } from "./looks";
 
 /** What the views are given. */
 export type Verdict = "stay" | "put away" | "archive" | "wait" | "let go";
@@ -140,15 +140,8 @@ export interface SweepView {
   shareOf?: Record<string, number>;
 }
 
-export interface ThingView {
-  id: string;
-  name: string;
-  kind: Kind;
-  facts: string[];
+export interface ThingView extends Shown {
   proofs: { title: string; text: string }[];
-  look: LookView;
-  /** It is not read yet: it takes a while, and can be waited for. */
-  late?: true;
   /** What has it open, in words; it is left alone. */
   inUse?: string;
   /** A file that a program of the computer may open. */

@@ -50,6 +50,11 @@ const sentences = {
     title: (f) => `There is no room left in ${there(f)}.`,
     remedy: "Nothing was lost. Make room there, then try again.",
   },
+  "path-too-long": {
+    status: 409,
+    title: (f) => `${it(f)} lies too deep, or has too long a name, for ${there(f)}.`,
+    remedy: "It stays where it lies. Give it, or the folders that it is in, shorter names.",
+  },
   "read-only": {
     status: 409,
     title: (f) => `${there(f)} can only be read.`,
@@ -258,6 +263,11 @@ const sentences = {
     status: 409,
     title: (f) => `${it(f)} is in no parcel that is collected.`,
     remedy: "It was left as it is. The verdict archive collects it.",
+  },
+  "not-near": {
+    status: 409,
+    title: (f) => `${it(f)} lies in ${there(f)}, and cannot be looked at from here.`,
+    remedy: "Bring it back to look at it.",
   },
   "not-in-parcel": {
     status: 404,

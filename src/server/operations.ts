@@ -12,6 +12,7 @@ import { deleteParcel } from "./depots/delete";
 import { fitParcels } from "./depots/fit";
 import { collectFromHome } from "./depots/from-home";
 import { listDepots, listParcels, showParcel } from "./depots/list";
+import { lookInto } from "./depots/look";
 import { moveThings, renameParcel } from "./depots/parcels";
 import { plugDrive } from "./depots/plug";
 import { listProposals, propose } from "./depots/propose";
@@ -156,6 +157,7 @@ const operations: { [P in ApiPath]: Operation<P> } = {
   "depots/check": check,
   "depots/show": showParcel,
   "depots/browse": browse,
+  "depots/look": lookInto,
   "depots/find": find,
   "depots/restore": restoreParcel,
   "depots/delete": deleteParcel,

@@ -3,6 +3,7 @@ import type { ParcelThingJson } from "@/contract/parcel";
 import { rawFromJson } from "@/contract/raw-json";
 import { shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
+import { type DepotRecord, readRecord } from "../db/record";
 import type { Engine, Reading } from "../engine";
 import { bagOf, depots, depotTitle, type Parcel, parcelMeant, parcels, thingsIn } from "./depots";
 import { ParcelFiles } from "./parcel-files";
@@ -96,6 +97,7 @@ export async function browse(engine: Engine, input: BrowseInput): Promise<Browse
   return {
     parcel: parcel.title,
     fromRecord,
+    local: readRecord<DepotRecord>(engine.db, `depot:${parcel.depot}`)?.kind !== "cloud",
     folder,
     entries: all.slice(0, mostListed),
     more: Math.max(0, all.length - mostListed),

@@ -32,7 +32,15 @@ import { changeSending, type SendingRow, sendingRow } from "./sending-row";
 import { readWhole } from "./store";
 
 /** These concern one thing; any other problem concerns the depot and stops the sending. */
-const ofOneThing: ProblemCode[] = ["vanished", "changed", "in-use", "special-file", "no-permission", "link-on-the-way"];
+const ofOneThing: ProblemCode[] = [
+  "vanished",
+  "changed",
+  "in-use",
+  "special-file",
+  "no-permission",
+  "link-on-the-way",
+  "path-too-long",
+];
 
 /** So much is given to a thread at once. */
 const batch = { files: 2000, bytes: 2_000_000_000 };
@@ -135,7 +143,11 @@ export class Sending {
     const stale = [...there.keys()].filter((path) => !wanted.has(path));
     await steady(() => this.carry("unpack", { parcel: this.place(), entries: stale }));
     const missing = ["", "data", ...folders].filter((folder) => there.get(folder) !== -1);
-    await steady(() => this.carry("fold", { parcel: this.place(), folders: missing }));
+    const unmade = new Map<string, Problem>();
+    await this.telling("written", unmade, (told) =>
+      steady(() => this.carry("fold", { parcel: this.place(), folders: missing }, told)),
+    );
+    await this.leaveOutAt(unmade);
     await this.sendWaiting(sources);
     await this.lookOnceMore();
   }
@@ -187,7 +199,6 @@ export class Sending {
 
   /** Sends the files that wait, in some order; a thing of which one cannot be read does not go along. */
   private async sendWaiting(sources: ReadonlyMap<string, SeenEntry>): Promise<void> {
-    const itemOf = new Map(this.files.all().map((file) => [file.path, file.item]));
     const failed = new Map<string, Problem>();
     const due = () =>
       this.files.all().flatMap((file): PackedFile[] => {
@@ -199,11 +210,15 @@ export class Sending {
       for (const files of batches(due(), ({ entry }) => entry.bytes))
         await this.telling("written", failed, (told) => this.carry("pack", { parcel: this.place(), files }, told));
     });
-    const left = new Set<string>();
-    for (const [path, problem] of failed) {
-      const item = itemOf.get(path)!;
-      if (!left.has(item)) await this.takeOut(item, problem);
-      left.add(item);
+    await this.leaveOutAt(failed);
+  }
+
+  /** Things of which something could not be written there do not go along. */
+  private async leaveOutAt(failed: ReadonlyMap<string, Problem>): Promise<void> {
+    const of = (path: string) => path.split("/")[1];
+    for (const { item, payload } of this.files.things()) {
+      const [, problem] = [...failed].find(([path]) => of(path) === payload) ?? [];
+      if (problem) await this.takeOut(item, problem);
     }
   }
 

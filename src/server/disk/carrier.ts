@@ -56,7 +56,10 @@ interface Carriages {
   scan: { input: { path: Raw }; answer: { tree: SeenEntry[]; state: string } };
   /** What lies in a parcel's folder, all of it, by its path there: the bytes of each file, and -1 for a folder. */
   inventory: { input: { parcel: ParcelPlace }; answer: Map<string, number> };
-  /** Makes a parcel's folder, where it is not there, and folders in it; those above come first. */
+  /**
+   * Makes a parcel's folder, where it is not there, and folders in it; those above come first. Tells of each whose path is too
+   * long there.
+   */
   fold: { input: { parcel: ParcelPlace; folders: string[] }; answer: null };
   /** Writes files into a parcel; tells of each once it is there, or why it is not where that concerns the file alone. */
   pack: { input: { parcel: ParcelPlace; files: PackedFile[] }; answer: null };
@@ -244,6 +247,9 @@ export class Carrier implements Carrying {
         try {
           await store.makeFolder(at(folder));
         } catch (error) {
+          const problem = diskProblem(error, { name: folder.split("/")[1] });
+          if (problem instanceof Problem && problem.code === "path-too-long")
+            return pace.told?.({ path: folder, problem: { code: problem.code, facts: problem.facts } });
           if (!(error instanceof Problem && error.code === "name-taken")) throw error;
           if ((await store.stat(at(folder)))?.type !== "folder") throw error;
         }
@@ -345,7 +351,15 @@ export class Carrier implements Carrying {
 }
 
 /** These concern one file that is to be sent; any other problem concerns the depot. */
-const ofOneFile: ProblemCode[] = ["vanished", "changed", "in-use", "special-file", "no-permission", "link-on-the-way"];
+const ofOneFile: ProblemCode[] = [
+  "vanished",
+  "changed",
+  "in-use",
+  "special-file",
+  "no-permission",
+  "link-on-the-way",
+  "path-too-long",
+];
 const notThere: ProblemCode[] = ["vanished", "file-too-large", "folder-gone"];
 
 const asOneOf = (codes: ProblemCode[], error: unknown): Problem | undefined => {

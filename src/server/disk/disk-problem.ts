@@ -15,7 +15,7 @@ const byError: Record<string, ProblemCode> = {
   ETXTBSY: "device-busy",
   ELOOP: "link-on-the-way",
   ENOTDIR: "link-on-the-way",
-  ENAMETOOLONG: "bad-name",
+  ENAMETOOLONG: "path-too-long",
   EXDEV: "cannot-cross",
 };
 

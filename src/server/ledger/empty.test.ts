@@ -8,6 +8,7 @@ import { differences } from "../../../fixtures/compare-trees";
 import { idsOn, itemNamed, makePlace, type Place, worktopTimes } from "../../../fixtures/engine";
 import { writeRecord } from "../db/record";
 import { addDepot } from "../depots/add";
+import { browse } from "../depots/browse";
 import { send } from "../depots/send";
 import type { Engine } from "../engine";
 import { operate } from "../operations";
@@ -172,6 +173,10 @@ describe("emptying the trash", () => {
       "depots/check-all": () => ({ depot: "D" }),
       "depots/rename": () => ({ parcel: "P", title: "P" }),
       "depots/browse": () => ({ parcel: "P" }),
+      "depots/look": async () => {
+        const { entries } = await browse(e, { parcel: "P" });
+        return { parcel: "P", path: entries.find(({ type }) => type === "file")!.path };
+      },
       "depots/move": () =>
         operate(e, "sitting/archive", { items: [idsOn(e)[0]], parcel: "Q" }).then(() => ({ items: [idsOn(e)[0]] })),
       "depots/pause": async () => {

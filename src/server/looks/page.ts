@@ -1,7 +1,7 @@
 import { Problem } from "@/core/problem";
 import type { Engine } from "../engine";
-import { itemById } from "../survey/items";
 import type { Drawing } from "./look-process";
+import { lookedAt } from "./looked-at";
 import { cachedPicture, keepPicture, pruneSeldom } from "./picture-cache";
 import { isPictureOfTalk } from "./talk";
 
@@ -35,8 +35,7 @@ async function drawn(
   asked: Drawing,
   signal: AbortSignal,
 ): Promise<Response> {
-  const item = itemById(engine.db, query.get("item") ?? "");
-  if (!item) throw new Problem("unknown-item");
+  const item = lookedAt(engine, query);
   const { data } = engine.account;
   const { ino, mtimeNs, bytes } = item.identity;
   const key = `${item.id}:${ino}:${mtimeNs}:${bytes}:${what}`;

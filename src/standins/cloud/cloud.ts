@@ -14,6 +14,8 @@ export interface CloudSettings {
   latency: number;
   /** Bytes a second in each direction; null for no bound. */
   rate: number | null;
+  /** Characters of an address, beyond which it answers that it is too long; null for no bound. */
+  longest: number | null;
   /** As {@link readFault} reads them. */
   fail: string[];
   /** It does not answer at all. */
@@ -26,6 +28,7 @@ export const firstSettings: CloudSettings = {
   quota: null,
   latency: 0,
   rate: null,
+  longest: null,
   fail: [],
   down: false,
 };
@@ -86,6 +89,7 @@ export async function openCloud(
     };
     const expected = `Basic ${Buffer.from(`${settings.user}:${settings.password}`).toString("base64")}`;
     if (request.headers.authorization !== expected) return say(401, { "www-authenticate": 'Basic realm="station cloud"' });
+    if (settings.longest !== null && target.length > settings.longest) return say(414);
     const fault = faults.next(method);
     if (typeof fault?.what === "number")
       return say(fault.what, fault.after === undefined ? {} : { "retry-after": String(fault.after) });

@@ -1,11 +1,13 @@
 "use client";
-import { useEffect, useState } from "react";
+import { type ReactNode, useCallback, useEffect, useState } from "react";
 import type { BrowseAnswer } from "@/contract/depots";
+import type { Shown } from "@/contract/looks";
 import { ask } from "../kit/ask";
 import { Dialog } from "../kit/dialog";
 import { useLive } from "../kit/live";
 import { Name } from "../kit/name";
 import { useWords } from "../kit/words";
+import { Look } from "../sitting/look";
 import { useRestore } from "./restoring";
 
 /** A parcel as a folder tree: what is marked in it is brought back. */
@@ -28,6 +30,8 @@ export function Browse({
   const [at, setAt] = useState(folder);
   const [answer, setAnswer] = useState<BrowseAnswer>();
   const [marked, setMarked] = useState<ReadonlySet<string>>(new Set(first ? [first] : []));
+  const [looking, setLooking] = useState<string>();
+  const closeLook = useCallback(() => setLooking(undefined), []);
   const { say } = live;
   const { id } = parcel;
   useEffect(() => {
@@ -80,6 +84,15 @@ export function Browse({
               <button type="button" className="doing min-w-0 flex-1 truncate text-left" onClick={() => setAt(entry.path)}>
                 <Name>{entry.name}</Name>
               </button>
+            ) : near && answer.local && entry.type === "file" ? (
+              <button
+                type="button"
+                className="doing min-w-0 flex-1 truncate text-left"
+                aria-label={`look at ${entry.name}`}
+                onClick={() => setLooking(entry.path)}
+              >
+                <Name>{entry.name}</Name>
+              </button>
             ) : (
               <Name className="min-w-0 flex-1 truncate">{entry.name}</Name>
             )}
@@ -115,6 +128,54 @@ export function Browse({
         <span className="text-small text-ink-2">The parcel stays as it is.</span>
       </div>
       {asking}
+      {looking !== undefined && (
+        <LookInto parcel={id} path={looking} onClose={closeLook}>
+          <button type="button" className="go" disabled={busy} onClick={() => restore({ names: [looking] })}>
+            Bring it back
+          </button>
+        </LookInto>
+      )}
+    </Dialog>
+  );
+}
+
+/** A file of a parcel, looked at where it lies. */
+function LookInto({
+  parcel,
+  path,
+  onClose,
+  children,
+}: {
+  parcel: string;
+  path: string;
+  onClose: () => void;
+  children: ReactNode;
+}) {
+  const { say } = useLive();
+  const [thing, setThing] = useState<Shown>();
+  useEffect(() => {
+    let wanted = true;
+    ask("depots/look", { parcel, path })
+      .then((found) => wanted && setThing(found))
+      .catch((problem: unknown) => {
+        if (!wanted) return;
+        say(problem);
+        onClose();
+      });
+    return () => {
+      wanted = false;
+    };
+  }, [parcel, path, say, onClose]);
+  return (
+    <Dialog open wide onClose={onClose} title={thing?.name ?? "Looking"}>
+      <div className="h-[44vh] border border-line">
+        {thing && <Look thing={thing} wait={() => ask("depots/look", { parcel, path, wait: true })} />}
+      </div>
+      {thing && <p className="mt-3 text-ink-2">{thing.facts.join(" · ")}</p>}
+      <p className="mt-4 flex items-baseline gap-5">
+        {children}
+        <span className="text-small text-ink-2">It is shown as it lies in the parcel.</span>
+      </p>
     </Dialog>
   );
 }

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import type { ThingView } from "@/contract/views";
+import type { Shown } from "@/contract/looks";
 import { ask } from "../kit/ask";
 import { Glyph } from "../plan/glyph";
 import { FolderLook } from "./folder";
@@ -9,17 +9,18 @@ import { Picture } from "./picture";
 import { TextLook } from "./text";
 
 /** A thing's content, as large as the room allows; what takes a while to be read can be waited for. */
-export function Look({ thing }: { thing: ThingView }) {
-  return thing.late ? <Late key={thing.id} thing={thing} /> : <Content thing={thing} />;
+export function Look({ thing, wait }: { thing: Shown; wait?: () => Promise<Shown> }) {
+  const whole = wait ?? (() => ask("sitting/thing", { item: thing.id, wait: true }));
+  return thing.late ? <Late key={thing.id} thing={thing} whole={whole} /> : <Content thing={thing} />;
 }
 
-function Late({ thing }: { thing: ThingView }) {
+function Late({ thing, whole }: { thing: Shown; whole: () => Promise<Shown> }) {
   const [waiting, setWaiting] = useState(false);
-  const [come, setCome] = useState<ThingView>();
+  const [come, setCome] = useState<Shown>();
   if (come) return <Content thing={come} />;
   const wait = () => {
     setWaiting(true);
-    ask("sitting/thing", { item: thing.id, wait: true }).then(setCome, () => setWaiting(false));
+    whole().then(setCome, () => setWaiting(false));
   };
   return (
     <div className="grid size-full place-content-center justify-items-center gap-4 p-8 text-center">
@@ -37,7 +38,7 @@ function Late({ thing }: { thing: ThingView }) {
 }
 
 /** Where it cannot be shown, what is known and a plain sentence. */
-function Content({ thing }: { thing: ThingView }) {
+function Content({ thing }: { thing: Shown }) {
   const { look } = thing;
   const [failed, setFailed] = useState<string>();
   if (look.form === "picture")

@@ -1,7 +1,6 @@
 "use client";
 import { useMemo, useState } from "react";
-import type { LookView, SheetLook } from "@/contract/looks";
-import type { ThingView } from "@/contract/views";
+import type { LookView, SheetLook, Shown } from "@/contract/looks";
 import { useKeys } from "../kit/keys";
 import { LongList } from "../kit/long-list";
 import { useWords } from "../kit/words";
@@ -70,7 +69,7 @@ export function Sheets({ sheets }: { sheets: SheetLook[] }) {
 }
 
 /** Pages of a document, drawn one at a time; their text can be marked and copied. */
-export function Pages({ thing, count }: { thing: ThingView; count: number }) {
+export function Pages({ thing, count }: { thing: Shown; count: number }) {
   const [{ of, n }, setAt] = useState({ of: thing.id, n: 1 });
   const at = of === thing.id ? n : 1;
   const [asText, setAsText] = useState(false);
@@ -289,7 +288,7 @@ export function Pointer({
   isThere,
   runs,
   kind,
-}: (Of<"link"> | Of<"shortcut">) & { runs?: string; kind: ThingView["kind"] }) {
+}: (Of<"link"> | Of<"shortcut">) & { runs?: string; kind: Shown["kind"] }) {
   return (
     <div className="grid size-full place-content-center justify-items-center gap-4 p-8 text-center">
       <Glyph kind={kind} width={64} />
@@ -313,7 +312,7 @@ export function Pointer({
 }
 
 /** What no form shows: why, where that is known, and how it begins. */
-export function Bytes({ thing, why, head }: { thing: ThingView; why?: string; head: Of<"bytes">["head"] }) {
+export function Bytes({ thing, why, head }: { thing: Shown; why?: string; head: Of<"bytes">["head"] }) {
   return (
     <div className="grid size-full grid-rows-[auto_minmax(0,1fr)] gap-4 p-6">
       <div className="flex items-center gap-4">
@@ -333,7 +332,7 @@ export function Bytes({ thing, why, head }: { thing: ThingView; why?: string; he
   );
 }
 
-const sentences: Partial<Record<ThingView["kind"], string>> = {
+const sentences: Partial<Record<Shown["kind"], string>> = {
   installer: "An installer. It is not needed once its program is installed.",
   sound: "It is named as a sound, and its content is none that is known.",
   video: "It is named as a video, and its content is none that is known.",

@@ -1,7 +1,6 @@
 "use client";
 import { useRef, useState } from "react";
-import type { LookView } from "@/contract/looks";
-import type { ThingView } from "@/contract/views";
+import type { LookView, Shown } from "@/contract/looks";
 import { Key } from "../kit/key";
 import { useKeys } from "../kit/keys";
 import { Glyph } from "../plan/glyph";
@@ -9,7 +8,7 @@ import { Glyph } from "../plan/glyph";
 type Played = Extract<LookView, { form: "sound" | "video" }>;
 
 /** Played from where it lies, by the browser's own means; what it cannot play is said. Of a sound its wave, where it can be heard here. */
-export function Media({ thing, look }: { thing: ThingView; look: Played }) {
+export function Media({ thing, look }: { thing: Shown; look: Played }) {
   const [failed, setFailed] = useState(false);
   const [part, setPart] = useState(0);
   const player = useRef<HTMLMediaElement>(null);

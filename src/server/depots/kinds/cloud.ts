@@ -261,6 +261,9 @@ function problemOfStatus(status: number, headers: Dispatcher.ResponseData["heade
       return new Problem("sign-in-refused", { place });
     case 412:
       return new Problem("name-taken", { place });
+    case 414:
+    case 431:
+      return new Problem("path-too-long", { place });
     case 413:
     case 507:
       return new Problem("no-space", { place });

@@ -1,8 +1,8 @@
 import { Problem } from "@/core/problem";
 import { openToRead } from "../../disk/stream";
 import type { Engine } from "../../engine";
-import { itemById } from "../../survey/items";
 import type { Form } from "../form";
+import { lookedAt } from "../looked-at";
 import { rangeOf } from "../range";
 
 /** A sound or a video, played from where it lies; which parts of it are read, the player asks for. */
@@ -27,8 +27,8 @@ export async function mediaOf(engine: Engine, query: URLSearchParams, request: R
   // A player asks for it, and nothing else: as a page or a picture it is not sent.
   const wantedAs = request.headers.get("sec-fetch-dest");
   if (wantedAs !== null && wantedAs !== "audio" && wantedAs !== "video") throw new Problem("foreign-request");
-  const item = itemById(engine.db, query.get("item") ?? "");
-  if (!item || !media.shows(item)) throw new Problem("unknown-item");
+  const item = lookedAt(engine, query);
+  if (!media.shows(item)) throw new Problem("unknown-item");
   const type = await engine.workers.run("mediaType", { path: item.path }, { signal: request.signal, urgent: true });
   const opened = type && openToRead(item.path);
   if (!opened) throw new Problem("unknown-item", { name: item.label });

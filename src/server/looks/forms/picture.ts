@@ -1,7 +1,8 @@
 import { asProblem, Problem } from "@/core/problem";
 import type { Engine } from "../../engine";
-import { type Item, itemById } from "../../survey/items";
+import type { Item } from "../../survey/items";
 import type { Form } from "../form";
+import { lookedAt } from "../looked-at";
 import { cachedPicture, keepPicture, pruneSeldom } from "../picture-cache";
 
 /** A picture, made smaller; asked for by itself. */
@@ -39,10 +40,10 @@ async function decodedIn(
  * turn came is not made.
  */
 export async function pictureOf(engine: Engine, query: URLSearchParams, signal: AbortSignal): Promise<Response> {
-  const item = itemById(engine.db, query.get("item") ?? "");
+  const item = lookedAt(engine, query);
   const size = query.get("size") ?? "tile";
   const wanted = sizes[size];
-  if (!item || !wanted) throw new Problem("unknown-item");
+  if (!wanted) throw new Problem("unknown-item");
   const { data } = engine.account;
   const key = `${item.id}:${item.identity.ino}:${item.identity.mtimeNs}:${item.identity.bytes}:${size}`;
   let made = cachedPicture(data, key);
