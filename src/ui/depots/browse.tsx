@@ -49,6 +49,15 @@ export function Browse({
     setMarked(next);
   };
   const { restore, busy, asking } = useRestore(parcel, onClose);
+  if (looking !== undefined)
+    return (
+      <LookInto parcel={id} path={looking} onClose={closeLook}>
+        <button type="button" className="go" disabled={busy} onClick={() => restore({ names: [looking] })}>
+          Bring it back
+        </button>
+        {asking}
+      </LookInto>
+    );
   const parts = at === "" ? [] : at.split("/");
   return (
     <Dialog open wide onClose={onClose} title={`In “${parcel.title}”`}>
@@ -128,13 +137,6 @@ export function Browse({
         <span className="text-small text-ink-2">The parcel stays as it is.</span>
       </div>
       {asking}
-      {looking !== undefined && (
-        <LookInto parcel={id} path={looking} onClose={closeLook}>
-          <button type="button" className="go" disabled={busy} onClick={() => restore({ names: [looking] })}>
-            Bring it back
-          </button>
-        </LookInto>
-      )}
     </Dialog>
   );
 }
@@ -172,10 +174,13 @@ function LookInto({
         {thing && <Look thing={thing} wait={() => ask("depots/look", { parcel, path, wait: true })} />}
       </div>
       {thing && <p className="mt-3 text-ink-2">{thing.facts.join(" · ")}</p>}
-      <p className="mt-4 flex items-baseline gap-5">
+      <div className="mt-4 flex flex-wrap items-baseline gap-5">
         {children}
+        <button type="button" className="doing" onClick={onClose}>
+          back to the list
+        </button>
         <span className="text-small text-ink-2">It is shown as it lies in the parcel.</span>
-      </p>
+      </div>
     </Dialog>
   );
 }
