@@ -7,6 +7,7 @@ import { quietCommands } from "./commands/quiet";
 import { settingsCommands } from "./commands/settings";
 import { sittingCommands } from "./commands/sitting";
 import { standinCommands } from "./commands/standins";
+import { straightenCommands } from "./commands/straighten";
 import { surveyCommands } from "./commands/survey";
 import { givenTo } from "./given";
 import { out } from "./print";
@@ -71,6 +72,7 @@ export async function main(): Promise<number> {
   depotsCommands(program, given);
   standinCommands(program, given);
   quietCommands(program, given);
+  straightenCommands(program, given);
   ledgerCommands(program, given);
 
   // The options that every command takes may stand anywhere.

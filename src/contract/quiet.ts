@@ -3,6 +3,7 @@ import { type Doubt, weekdays } from "@/core/quiet/occasions";
 import type { QuietLevel } from "@/core/screen/state";
 import { kinds } from "@/core/survey/kinds";
 import { itemRef, itemRefs, type ReportJson, trial } from "./items";
+import { type StraightenAnswer, straightenInput } from "./straighten";
 
 /** What programs have open may be taken along, where the person said so. */
 const taking = { evenInUse: z.literal(true).optional(), ...trial };
@@ -87,6 +88,7 @@ export const quietApi = {
   "quiet/occasion": occasionInput,
   "quiet/longer": longerInput,
   "quiet/place": placeInput,
+  "quiet/straighten": straightenInput,
 } as const;
 
 export interface OccasionAnswer {
@@ -144,4 +146,5 @@ export interface QuietAnswers {
   "quiet/occasion": ReportJson;
   "quiet/longer": ReportJson;
   "quiet/place": ReportJson;
+  "quiet/straighten": StraightenAnswer;
 }

@@ -422,6 +422,11 @@ const sentences = {
     title: (f) => `This account cannot have the screen “${f.name}”.`,
     remedy: "Nothing was changed. vuoto screen list shows those it can have.",
   },
+  "too-many-icons": {
+    status: 409,
+    title: (f) => `The icons do not all fit onto this screen${f.detail ? `: ${f.detail}` : ""}.`,
+    remedy: "Nothing was moved. Choose smaller icons or less between them, or let some go out of sight first.",
+  },
   "keeps-places": {
     status: 409,
     title: () => "Where icons lie on this screen is its own affair.",

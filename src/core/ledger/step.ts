@@ -113,6 +113,7 @@ export type ActName =
   | "depot-checks"
   | "quiet"
   | "place"
+  | "straighten"
   | "key"
   | "screen"
   | "occasion"

@@ -5,6 +5,7 @@ import { drawPng } from "./work/draw-png";
 import { findElsewhere } from "./work/find-elsewhere";
 import { findFolder } from "./work/find-folder";
 import { findInside } from "./work/find-inside";
+import { findNearest } from "./work/find-nearest";
 import { findTwins } from "./work/find-twins";
 import { hashFiles } from "./work/hash-files";
 import { hashTwins } from "./work/hash-twins";
@@ -33,6 +34,7 @@ export const work = {
   findTwins,
   findElsewhere,
   findInside,
+  findNearest,
   compareArchive,
   drawPng,
   lookAtPicture,

@@ -33,7 +33,7 @@ export async function restThreads(): Promise<void> {
 const looks: (keyof Work)[] = ["lookAtPicture", "lookAtText", "mediaType", "drawPng"];
 
 function laneFor(name: keyof Work): LaneName {
-  if (name === "readWords" || name === "learnHomes" || name === "rankThings") return "learning";
+  if (name === "findNearest" || name === "readWords" || name === "learnHomes" || name === "rankThings") return "learning";
   return looks.includes(name) ? "looking" : "reading";
 }
 

@@ -222,6 +222,7 @@ describe("emptying the trash", () => {
         writeRecord(e.db, "setting:screen", "simulated");
         return { spots: [{ item: idsOn(e)[0]!, x: 1, y: 1 }] };
       },
+      "quiet/straighten": () => ({ by: "near" }),
       "ledger/list": () => {
         writeRecord(e.db, "setting:screen", null);
         return {};

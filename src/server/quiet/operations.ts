@@ -1,5 +1,6 @@
 import { quietApi } from "@/contract/quiet";
 import type { Engine } from "../engine";
+import { straighten } from "../straighten/straighten";
 import { longer } from "./longer";
 import { addOccasion, changeOccasion, occasionList } from "./occasions";
 import { place } from "./place";
@@ -17,6 +18,7 @@ export const quietOperations = {
   "quiet/occasion": changeOccasion,
   "quiet/longer": longer,
   "quiet/place": place,
+  "quiet/straighten": straighten,
 };
 
 /** What can be asked without all the rest. */
