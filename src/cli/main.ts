@@ -2,6 +2,7 @@ import { Command, CommanderError } from "commander";
 import { asProblem, Problem } from "@/core/problem";
 import { depotsCommands } from "./commands/depots";
 import { homesCommands } from "./commands/homes";
+import { layoutCommands } from "./commands/layouts";
 import { ledgerCommands } from "./commands/ledger";
 import { quietCommands } from "./commands/quiet";
 import { settingsCommands } from "./commands/settings";
@@ -73,6 +74,7 @@ export async function main(): Promise<number> {
   standinCommands(program, given);
   quietCommands(program, given);
   straightenCommands(program, given);
+  layoutCommands(program, given);
   ledgerCommands(program, given);
 
   // The options that every command takes may stand anywhere.

@@ -3,6 +3,16 @@ import { type Doubt, weekdays } from "@/core/quiet/occasions";
 import type { QuietLevel } from "@/core/screen/state";
 import { kinds } from "@/core/survey/kinds";
 import { itemRef, itemRefs, type ReportJson, trial } from "./items";
+import {
+  type BroughtAnswer,
+  type Compared,
+  importLayoutInput,
+  keepLayoutInput,
+  type LayoutDocument,
+  type LayoutLine,
+  layoutActInput,
+  layoutInput,
+} from "./layouts";
 import { type StraightenAnswer, straightenInput } from "./straighten";
 
 /** What programs have open may be taken along, where the person said so. */
@@ -89,6 +99,13 @@ export const quietApi = {
   "quiet/longer": longerInput,
   "quiet/place": placeInput,
   "quiet/straighten": straightenInput,
+  "quiet/layouts": z.object({}),
+  "quiet/keep-layout": keepLayoutInput,
+  "quiet/compare-layout": layoutInput,
+  "quiet/bring-layout": layoutActInput,
+  "quiet/export-layout": layoutInput,
+  "quiet/import-layout": importLayoutInput,
+  "quiet/remove-layout": layoutActInput,
 } as const;
 
 export interface OccasionAnswer {
@@ -147,4 +164,11 @@ export interface QuietAnswers {
   "quiet/longer": ReportJson;
   "quiet/place": ReportJson;
   "quiet/straighten": StraightenAnswer;
+  "quiet/layouts": LayoutLine[];
+  "quiet/keep-layout": ReportJson;
+  "quiet/compare-layout": Compared;
+  "quiet/bring-layout": BroughtAnswer;
+  "quiet/export-layout": LayoutDocument;
+  "quiet/import-layout": ReportJson;
+  "quiet/remove-layout": ReportJson;
 }

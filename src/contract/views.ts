@@ -339,6 +339,8 @@ export interface QuietView {
   sheet?: SheetView;
   /** Whether the screen says where its icons lie; if not, they are laid out by age. */
   positioned: boolean;
+  /** Whether icons can be given other places here; on other screens that is done on the desktop itself. */
+  placesIcons: boolean;
   /** The things that were left on purpose. */
   stays: string[];
   /** Those that were taken out of sight one by one. */

@@ -422,6 +422,21 @@ const sentences = {
     title: (f) => `This account cannot have the screen “${f.name}”.`,
     remedy: "Nothing was changed. vuoto screen list shows those it can have.",
   },
+  "unknown-layout": {
+    status: 404,
+    title: (f) => `There is no layout called ${it(f)}.`,
+    remedy: "vuoto layout list names those that there are.",
+  },
+  "no-layout": {
+    status: 400,
+    title: (f) => `That is no layout${f.detail ? ` (${f.detail})` : ""}.`,
+    remedy: "Nothing was kept. Take the file that a layout was exported to.",
+  },
+  "layout-newer": {
+    status: 400,
+    title: (f) => `That layout was made by a newer Vuoto${f.detail ? ` (${f.detail})` : ""}.`,
+    remedy: "Nothing was kept. Bring this Vuoto up to date first.",
+  },
   "too-many-icons": {
     status: 409,
     title: (f) => `The icons do not all fit onto this screen${f.detail ? `: ${f.detail}` : ""}.`,

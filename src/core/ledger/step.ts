@@ -114,6 +114,7 @@ export type ActName =
   | "quiet"
   | "place"
   | "straighten"
+  | "layout"
   | "key"
   | "screen"
   | "occasion"

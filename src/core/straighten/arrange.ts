@@ -21,6 +21,8 @@ export interface Bed extends Point {
   width: number;
   height: number;
   count: number;
+  /** Nothing else lies in it. */
+  apart: boolean;
 }
 
 const { compare } = new Intl.Collator("en", { numeric: true, sensitivity: "base" });
@@ -62,13 +64,13 @@ export function inBeds(icons: readonly Icon[], grid: Grid): { spots: Map<string,
   for (const [kind, group] of groups) {
     const first = next;
     for (const icon of group) spots.set(icon.id, grid.spots[next++]!);
-    beds.push(bedOf(kind, grid, first, group.length));
+    beds.push({ ...bedOf(kind, grid, first, group.length), apart });
     if (apart) next = Math.ceil(next / rows) * rows + gap;
   }
   return { spots, beds };
 }
 
-function bedOf(kind: Kind, { spots, rows, cell, indent }: Grid, first: number, count: number): Bed {
+function bedOf(kind: Kind, { spots, rows, cell, indent }: Grid, first: number, count: number): Omit<Bed, "apart"> {
   const last = first + count - 1;
   const [from, to] = [Math.floor(first / rows), Math.floor(last / rows)];
   // Over several columns it is as high as a column.

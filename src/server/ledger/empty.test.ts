@@ -223,6 +223,15 @@ describe("emptying the trash", () => {
         return { spots: [{ item: idsOn(e)[0]!, x: 1, y: 1 }] };
       },
       "quiet/straighten": () => ({ by: "near" }),
+      "quiet/keep-layout": () => ({ title: "As it was" }),
+      "quiet/compare-layout": () => ({ layout: "As it was" }),
+      "quiet/bring-layout": () => ({ layout: "As it was" }),
+      "quiet/export-layout": () => ({ layout: "As it was" }),
+      "quiet/import-layout": async () => ({
+        document: await operate(e, "quiet/export-layout", { layout: "As it was" }),
+        title: "Another",
+      }),
+      "quiet/remove-layout": () => ({ layout: "As it was" }),
       "ledger/list": () => {
         writeRecord(e.db, "setting:screen", null);
         return {};

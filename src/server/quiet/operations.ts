@@ -1,5 +1,7 @@
 import { quietApi } from "@/contract/quiet";
 import type { Engine } from "../engine";
+import { exportLayout, importLayout } from "../layouts/document";
+import { bringLayout, compareLayout, keepLayout, listLayouts, removeLayout } from "../layouts/layouts";
 import { straighten } from "../straighten/straighten";
 import { longer } from "./longer";
 import { addOccasion, changeOccasion, occasionList } from "./occasions";
@@ -19,6 +21,13 @@ export const quietOperations = {
   "quiet/longer": longer,
   "quiet/place": place,
   "quiet/straighten": straighten,
+  "quiet/layouts": (engine: Engine) => listLayouts(engine),
+  "quiet/keep-layout": keepLayout,
+  "quiet/compare-layout": compareLayout,
+  "quiet/bring-layout": bringLayout,
+  "quiet/export-layout": exportLayout,
+  "quiet/import-layout": importLayout,
+  "quiet/remove-layout": removeLayout,
 };
 
 /** What can be asked without all the rest. */

@@ -32,6 +32,7 @@ export function quietView(engine: Engine): QuietView {
     doubt: doubt ? "clock" : occasionDoubt(engine),
     sheet: sheet && sheetView(engine, sheet),
     positioned: sheet?.positioned ?? false,
+    placesIcons: screen.placesIcons === true,
     stays: iconsOf(engine).flatMap(({ id, stays }) => (stays ? [id] : [])),
     apart: shown.apart,
     arrived,

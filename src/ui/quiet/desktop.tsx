@@ -36,6 +36,7 @@ export const Desktop = memo(function Desktop({
   onChoose,
   onOpen,
   onPlace,
+  snap,
   label,
 }: {
   sheet: SheetView;
@@ -49,6 +50,8 @@ export const Desktop = memo(function Desktop({
   onOpen: (id: string) => void;
   /** Icons were moved. Answers whether they lie there now. */
   onPlace: (spots: Spot[]) => Promise<boolean>;
+  /** Where an icon comes to lie that is let go of at a place; for one that is moved by key a step away. */
+  snap?: (at: { x: number; y: number }) => { x: number; y: number };
   label: string;
 }) {
   const id = useId();
@@ -116,7 +119,8 @@ export const Desktop = memo(function Desktop({
     y: Math.round(Math.min(height - sheet.icon.height, Math.max(0, tile.y + dy))),
   });
   const place = (ids: ReadonlySet<string>, dx: number, dy: number) => {
-    const spots = tiles.filter((tile) => ids.has(tile.id)).map((tile) => within(tile, dx, dy));
+    const moved = tiles.filter((tile) => ids.has(tile.id)).map((tile) => within(tile, dx, dy));
+    const spots = snap ? moved.map(({ item, x, y }) => ({ item, ...snap({ x, y }) })) : moved;
     setPut(new Map([...put, ...spots.map((spot) => [spot.item, spot] as const)]));
     void onPlace(spots).then((lies) => lies || setPut(new Map()));
   };
@@ -217,7 +221,9 @@ export const Desktop = memo(function Desktop({
     const arrow = arrows[event.key];
     if (arrow && event.altKey) {
       const by = event.shiftKey ? sheet.icon.width : nudge;
-      if (chosen.size > 0) place(chosen, arrow[0] * by, arrow[1] * by);
+      // Onto a grid one key is one cell.
+      const [right, down] = snap ? [sheet.label.width, sheet.icon.height + sheet.label.height] : [by, by];
+      if (chosen.size > 0) place(chosen, arrow[0] * right, arrow[1] * down);
     } else if (arrow) go(...arrow);
     else if (event.key === " " && current)
       onChoose(chosen.has(current) ? [...chosen].filter((one) => one !== current) : [...chosen, current]);

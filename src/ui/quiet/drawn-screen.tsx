@@ -10,6 +10,7 @@ export function DrawnScreen({
   width,
   height,
   label,
+  over,
 }: {
   sheet: SheetView;
   /** The icons that are drawn. */
@@ -19,6 +20,8 @@ export function DrawnScreen({
   /** Pixels of the screen. */
   height: number;
   label: string;
+  /** Draws over the icons, in pixels of the screen times `scale`. Stays the same as long as it draws the same. */
+  over?: (draw: CanvasRenderingContext2D, scale: number) => void;
 }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const [painter, came] = usePainter(canvas);
@@ -29,7 +32,8 @@ export function DrawnScreen({
     const draw = canvas.current && painter.current?.begin(canvas.current, scene);
     if (!draw) return;
     painter.current!.whole(draw, tiles, scene, came);
-  }, [sheet, tiles, scale, width, drawn, painter, came]);
+    over?.(draw, scale);
+  }, [sheet, tiles, scale, width, drawn, painter, came, over]);
   return (
     <canvas
       ref={canvas}

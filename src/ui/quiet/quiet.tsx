@@ -9,6 +9,7 @@ import { useLive } from "../kit/live";
 import { icons } from "../kit/numbers";
 import { useSize } from "../kit/size";
 import { CloserLook } from "../sitting/closer-look";
+import { StraightenSheet } from "../straighten/straighten";
 import { DrawnScreen } from "./drawn-screen";
 import { type Asked, HowMuch } from "./how-much";
 import { Occasions } from "./occasions";
@@ -48,6 +49,7 @@ export function Quiet({ told, sheet: paper }: { told: Told<QuietView>; sheet?: s
     ? Math.max(320, Math.min(size.width, Math.floor(((size.height - 170) * sheet.width) / Math.max(1, height))))
     : 0;
   if (paper === "key") return <OwnKey view={view} />;
+  if (paper === "straighten") return <StraightenSheet view={view} />;
   return (
     <div className="grid h-full min-h-[520px] grid-cols-[248px_minmax(0,1fr)_minmax(220px,260px)] gap-7 px-7 pt-5 pb-4 max-[900px]:h-auto max-[900px]:grid-cols-1">
       <HowMuch
@@ -81,6 +83,11 @@ export function Quiet({ told, sheet: paper }: { told: Told<QuietView>; sheet?: s
                 )}
               </span>
               <span className="flex gap-4 whitespace-nowrap">
+                {view.placesIcons && (
+                  <Link className="doing" href="/quiet?sheet=straighten">
+                    straighten
+                  </Link>
+                )}
                 <Link className="doing" href="/quiet?sheet=key">
                   a key of your own
                 </Link>

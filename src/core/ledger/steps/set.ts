@@ -55,6 +55,8 @@ function setSentence(key: string, to: Json, { titleOf, words }: Saying): string 
       return to === null ? "home taken off the list" : "home put on the list";
     case "depot":
       return to === null ? "depot taken off the list" : `depot ${String(value.title)} put on the list`;
+    case "layout":
+      return to === null ? "layout taken off the list" : `layout ${String(value.title)} kept`;
     case "occasion":
       return to === null ? "occasion taken off the list" : `occasion ${String(value.title)} put on the list`;
     case "occasion-given":
