@@ -8,6 +8,7 @@ import { ask } from "../kit/ask";
 import { useLive } from "../kit/live";
 import { icons } from "../kit/numbers";
 import { useSize } from "../kit/size";
+import { LayoutsSheet } from "../layouts/layouts";
 import { CloserLook } from "../sitting/closer-look";
 import { StraightenSheet } from "../straighten/straighten";
 import { DrawnScreen } from "./drawn-screen";
@@ -49,6 +50,7 @@ export function Quiet({ told, sheet: paper }: { told: Told<QuietView>; sheet?: s
     ? Math.max(320, Math.min(size.width, Math.floor(((size.height - 170) * sheet.width) / Math.max(1, height))))
     : 0;
   if (paper === "key") return <OwnKey view={view} />;
+  if (paper === "layouts") return <LayoutsSheet view={view} />;
   if (paper === "straighten") return <StraightenSheet view={view} />;
   return (
     <div className="grid h-full min-h-[520px] grid-cols-[248px_minmax(0,1fr)_minmax(220px,260px)] gap-7 px-7 pt-5 pb-4 max-[900px]:h-auto max-[900px]:grid-cols-1">
@@ -88,6 +90,9 @@ export function Quiet({ told, sheet: paper }: { told: Told<QuietView>; sheet?: s
                     straighten
                   </Link>
                 )}
+                <Link className="doing" href="/quiet?sheet=layouts">
+                  layouts
+                </Link>
                 <Link className="doing" href="/quiet?sheet=key">
                   a key of your own
                 </Link>

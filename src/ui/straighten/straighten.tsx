@@ -13,6 +13,7 @@ import { useWords } from "../kit/words";
 import { Desktop } from "../quiet/desktop";
 import { DrawnScreen } from "../quiet/drawn-screen";
 import { awayBy, drawnBy, screenHeight } from "../quiet/shown";
+import { lines } from "./lines";
 
 const ways: { by: Straightening | "hand"; title: string; words: string }[] = [
   { by: "near", title: "each near its place", words: "onto the grid with the shortest way, so that your hand still finds them" },
@@ -84,10 +85,10 @@ export function StraightenSheet({ view }: { view: QuietView }) {
   const over = useCallback(
     (draw: CanvasRenderingContext2D, scale: number) => {
       if (!drawn) return;
-      lines(draw, scale, tiles, moved, drawn.icon, input?.by === "near");
+      lines(draw, scale, tiles, moved, drawn.icon);
       beds(draw, scale, trial?.beds ?? []);
     },
-    [drawn, tiles, moved, trial, input],
+    [drawn, tiles, moved, trial],
   );
   const snap = useMemo(() => {
     if (!sheet) return undefined;
@@ -303,42 +304,6 @@ function Outcome({
 }
 
 const screens = (way: number, words: ReturnType<typeof useWords>) => `${words.count(way)} pixels in all`;
-
-/** From where icons lie to where they would. */
-function lines(
-  draw: CanvasRenderingContext2D,
-  scale: number,
-  tiles: readonly Tile[],
-  moved: ReadonlyMap<string, { x: number; y: number }>,
-  icon: { width: number; height: number },
-  clear: boolean,
-): void {
-  const middle = ({ x, y }: { x: number; y: number }) => [(x + icon.width / 2) * scale, (y + icon.height / 2) * scale] as const;
-  const path = new Path2D();
-  const ends = new Path2D();
-  for (const tile of tiles) {
-    const to = moved.get(tile.id);
-    if (!to) continue;
-    const [fromX, fromY] = middle(tile);
-    path.moveTo(fromX, fromY);
-    path.lineTo(...middle(to));
-    ends.moveTo(fromX + 2.5, fromY);
-    ends.arc(fromX, fromY, 2.5, 0, 2 * Math.PI);
-  }
-  // Where all of them cross the screen, they are only hinted at.
-  const strokes = clear
-    ? ([
-        ["rgba(0, 0, 0, 0.55)", 3],
-        ["#ffffff", 1.2],
-      ] as const)
-    : ([["rgba(255, 255, 255, 0.3)", 0.8]] as const);
-  for (const [style, width] of strokes) {
-    draw.strokeStyle = style;
-    draw.lineWidth = width;
-    draw.stroke(path);
-    draw.stroke(ends);
-  }
-}
 
 /** The beds, outlined, with what lies in each. */
 function beds(draw: CanvasRenderingContext2D, scale: number, all: Straight["beds"]): void {
