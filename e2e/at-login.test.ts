@@ -68,7 +68,7 @@ test("from log-in on it is there without a window: takes away, brings back, take
   // What is asked of homes, too.
   expect(vuoto("survey", "desktop").stdout).toContain("101 things on the desktop");
   expect(vuoto("quiet", "toggle").status).toBe(0);
-  expect(vuoto("undo").stdout).toContain("Took back: Took 101 icons out of sight");
+  expect(vuoto("undo").stdout).toContain("Undone: Took 101 icons out of sight");
   // Nothing is to begin or to end: once it has gone to rest nobody is woken. What looks every two seconds would be four times.
   const wakings = async () => {
     const before = status(pid, "voluntary_ctxt_switches");

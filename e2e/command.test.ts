@@ -67,7 +67,7 @@ test("the whole job by command, undone, leaves no difference", () => {
 
   expect(vuoto("quiet", "on").status).toBe(0);
   expect(fs.readdirSync(path.join(account(), "Bureau"))).toEqual([".out-of-sight"]);
-  expect(vuoto("quiet", "status").out).toContain("The level is bare.");
+  expect(vuoto("quiet", "status").out).toContain("Only the wallpaper is to be in sight.");
   expect(vuoto("quiet", "toggle").status).toBe(0);
   expect(vuoto("trash", "list").out.trim().split("\n").length).toBeGreaterThanOrEqual(5);
 
@@ -188,7 +188,7 @@ test("what is wrong is said in a sentence, with its exit status, and nothing is 
   const json = vuoto("--json", "let-go", "not there");
   expect(JSON.parse(json.out)).toMatchObject({ code: "unknown-item", status: 404 });
   // Nothing was collected for the depot that there is not.
-  expect(vuoto("ledger").out).toBe("Nothing was done yet.\n");
+  expect(vuoto("ledger").out).toBe("Nothing has been done yet.\n");
   expect(changed(before)).toEqual([]);
 });
 

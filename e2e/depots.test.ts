@@ -153,7 +153,7 @@ test("the whole job with a cloud: signed in, too full, failing, killed in the mi
     await expect(foot(page)).toContainText("Brought day 3.txt back from the parcel “Season 12”");
     await page.keyboard.press("Escape");
     await page.keyboard.press("z");
-    await expect(foot(page)).toContainText("Took back: Brought day 3.txt back");
+    await expect(foot(page)).toContainText("Undone: Brought day 3.txt back");
     await page.getByRole("button", { name: "bring everything back" }).click();
     await expect(foot(page)).toContainText(`Brought ${count + 2} things back from the parcel`, { timeout: 60_000 });
     expect(vuoto.changes(before)).toEqual([]);

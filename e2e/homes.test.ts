@@ -94,7 +94,7 @@ test("a thing is dragged to a home, or sent there by typing", async ({ page, vuo
   await page.mouse.up();
   await expect(foot(page)).toContainText("Put nest-A-310.jpg into Documents / Station / Tides");
   await page.keyboard.press("z");
-  await expect(foot(page)).toContainText("Took back");
+  await expect(foot(page)).toContainText("Undone");
   await page.goto(`${vuoto.base}/homes`);
   await expect(page.getByRole("heading", { level: 1 })).toBeAttached();
   await page.keyboard.press("p");
@@ -119,7 +119,7 @@ test("a home that is too wide is split from its trial, and undone", async ({ pag
   await expect(foot(page)).toContainText(/Split Documents \/ Station \/ Logger by project: 240 files in \d folders/);
   await expect(page.getByRole("heading", { level: 1 })).toContainText("none is too wide");
   await page.keyboard.press("z");
-  await expect(foot(page)).toContainText("Took back");
+  await expect(foot(page)).toContainText("Undone");
   expect(vuoto.changes(before)).toEqual([]);
 });
 
@@ -135,7 +135,7 @@ test("a family is settled with T, one left out, in the plan and one by one", asy
   await page.keyboard.press("l");
   await expect(foot(page)).toContainText("Let go of 2 things: half download");
   await page.keyboard.press("z");
-  await expect(foot(page)).toContainText("Took back");
+  await expect(foot(page)).toContainText("Undone");
   // One key, one act.
   await expect(page.getByText(/is not on your worktops/)).toHaveCount(0);
   await page.goto(`${vuoto.base}/sitting`);
@@ -187,14 +187,16 @@ test("things are put away under new titles, tried beside the old ones, and refin
   await expect(foot(page)).toContainText(`Put ${count} things into Pictures / Season 12`);
   // They went to an area only: the home in it that fits is proposed.
   await page.keyboard.press("i");
-  await expect(page.getByRole("heading", { level: 1 })).toHaveText(`${count} things lie in an area, and could lie finer.`);
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText(
+    `${count} things lie in a broad home; one inside it may suit better.`,
+  );
   const finer = page.getByRole("region", { name: /like what lies in Nest photographs/ });
   await expect(finer).toBeVisible();
   await page.keyboard.press("m");
   const dialog = page.getByRole("dialog");
   await dialog.getByRole("textbox").fill("{date} nest {size}");
   await expect(dialog).toContainText("is no pattern for titles");
-  await expect(dialog.getByRole("button", { name: /so called$/ })).toBeDisabled();
+  await expect(dialog.getByRole("button", { name: /under these names$/ })).toBeDisabled();
   await dialog.getByRole("textbox").fill("{date} nest {number}");
   await expect(dialog.getByRole("list", { name: "old and new titles" })).toContainText(
     /nest-A-310\.jpg.*\d{4}-\d{2}-\d{2} nest \d+\.jpg/,
@@ -229,6 +231,6 @@ test("new homes are suggested, changed by hand, tried, and made and filled by on
   expect(fs.readdirSync(path.join(vuoto.account, "Documents/Reading/Links to keep"))).toHaveLength(6);
   expect(fs.readdirSync(path.join(vuoto.account, "Desktop/Science"))).toHaveLength(3);
   await page.keyboard.press("z");
-  await expect(foot(page)).toContainText("Took back");
+  await expect(foot(page)).toContainText("Undone");
   expect(vuoto.changes(before)).toEqual([]);
 });

@@ -29,12 +29,12 @@ test("an act that others depend on shows them, and is undone with them or left",
   await act(page, "Archived 2 things").getByRole("button", { name: /^undo/ }).click();
   await dialog.getByRole("button", { name: "Undo both" }).click();
   await expect(act(page, "Archived 2 things to Disk").last()).toContainText("undone");
-  await expect(act(page, "Took back: Archived 2 things")).toBeVisible();
+  await expect(act(page, "Undone: Archived 2 things")).toBeVisible();
   // What nothing depends on is undone at once.
   await act(page, "Made Disk a depot").getByRole("button", { name: /^undo/ }).click();
-  await expect(act(page, "Took back: Made Disk a depot")).toBeVisible();
+  await expect(act(page, "Undone: Made Disk a depot")).toBeVisible();
   // What is left of this is the collecting; the account may hold acts of others.
-  expect(vuoto.command("undo")).toMatchObject({ status: 0, out: expect.stringContaining("Took back: Collected 2 things") });
+  expect(vuoto.command("undo")).toMatchObject({ status: 0, out: expect.stringContaining("Undone: Collected 2 things") });
   expect(vuoto.changes(before)).toEqual([]);
 });
 
@@ -64,7 +64,7 @@ test("a sitting of many acts is reached by pages, and the trash by a word", asyn
       [vuoto.account, things] as const,
     );
     await page.goto(`${vuoto.base}/ledger`);
-    await expect(page.getByRole("heading", { level: 1 })).toHaveText(`${things} acts stand.`);
+    await expect(page.getByRole("heading", { level: 1 })).toHaveText(`${things} acts so far; each can be undone.`);
     await expect(acts(page)).toHaveCount(100);
     await page.getByRole("link", { name: "older acts" }).click();
     await expect(acts(page)).toHaveCount(things - 100);

@@ -104,13 +104,13 @@ test("a thousand things of an account are taken out of sight and come back exact
     expect([wrong.status, wrong.err]).toEqual([2, expect.stringContaining("gadgets is no kind. There are: drive, shortcut")]);
     expect(vuoto.command("quiet", "on", "--hide", "folders", "--until", "2h").out).toContain("Took 1 icon out of sight");
     expect(vuoto.command("quiet", "status").out).toMatch(
-      /The level is some kinds\. 1 thing is out of sight; 0 arrived since\. It ends /,
+      /All but some kinds is to be in sight\. 1 thing is out of sight; 0 arrived since\. It ends /,
     );
     expect(vuoto.command("quiet", "off").status).toBe(0);
     expect(vuoto.changes(before)).toEqual([]);
 
     // On a screen that reads a list nothing moves.
-    expect(vuoto.command("screen", "use", "listed").out).toContain("The screen is “listed” now");
+    expect(vuoto.command("screen", "use", "listed").out).toContain("From now on icons go out of sight by a list of names");
     expect(vuoto.command("hide", "thing-7.txt").status).toBe(0);
     expect(fs.readFileSync(path.join(vuoto.account, "Desktop/.hidden"), "utf8")).toBe("thing-7.txt\n");
     expect(vuoto.changes(before)).toEqual(["new: Desktop/.hidden"]);

@@ -22,7 +22,7 @@ test("a key is given another meaning, does it, and says nothing else does", asyn
   await page.keyboard.press("q");
   await expect(page.locator("footer")).toContainText("icons shown");
   await page.keyboard.press("r");
-  await expect(page.locator("footer")).toContainText("Took back: R is now the key");
+  await expect(page.locator("footer")).toContainText("Undone: R is now the key");
 });
 
 test("a depot's folder is looked for in the window; what is wrong with it stands beside it", async ({ page, vuoto }) => {

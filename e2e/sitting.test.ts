@@ -53,7 +53,7 @@ test("keys in quick succession: each verdict on its own thing, each undo its own
     await expect(heading).toHaveText(first);
     // Only then is it the turn of what was done elsewhere.
     await page.keyboard.press("z");
-    await expect(foot(page)).toContainText(`Took back: Put ${left}`);
+    await expect(foot(page)).toContainText(`Undone: Put ${left}`);
     expect(vuoto.changes(before)).toEqual([]);
   } finally {
     await vuoto.stop();
@@ -123,7 +123,7 @@ test("a sitting is undone as a whole from the ledger, and by command", async ({ 
     await expect(list).toContainText(/3 acts, 2 stand/);
     expect(vuoto.command("undo", "--sitting", "1")).toMatchObject({
       status: 0,
-      out: expect.stringContaining("Took back 2 acts"),
+      out: expect.stringContaining("Undid 2 acts"),
     });
     expect(vuoto.changes(before)).toEqual([]);
     expect(vuoto.command("undo", "--sitting", "99")).toMatchObject({ status: 3, err: expect.stringContaining("99") });

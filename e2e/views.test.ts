@@ -59,7 +59,7 @@ test("the dialogs of the survey and of homes are accessible", async ({ page, vuo
   await expect(page.getByRole("dialog")).toBeVisible();
   expect(await violations(page, dialog)).toEqual([]);
   await page.keyboard.press("Escape");
-  await page.getByRole("button", { name: "listed" }).click();
+  await page.getByRole("button", { name: "as a list" }).click();
   expect(await violations(page)).toEqual([]);
   await page.keyboard.press("p");
   await expect(page.getByPlaceholder("type a home, or a new one")).toBeFocused();
@@ -243,7 +243,7 @@ test("what was done while a page was still loading shows by itself too", async (
 test("a name with markup is shown as a name", async ({ page, vuoto }) => {
   await page.goto(vuoto.base);
   await settled(page);
-  await page.getByRole("button", { name: "listed" }).click();
+  await page.getByRole("button", { name: "as a list" }).click();
   await expect(page.getByText("100% sure? <b>.txt")).toBeVisible();
 });
 
@@ -291,7 +291,7 @@ test("the table sorts, narrows and groups with true counts; the tide line choose
   const older = await chosen.getByRole("heading").innerText();
   expect(older).toMatch(/^\d+ things chosen$/);
   await page.keyboard.press("Escape");
-  await page.getByRole("button", { name: "listed" }).click();
+  await page.getByRole("button", { name: "as a list" }).click();
   const list = page.getByRole("group", { name: "things, listed" });
   await page.getByRole("button", { name: "sort by size" }).click();
   await page.getByRole("button", { name: /^sort by size, now/ }).click();

@@ -42,6 +42,8 @@ export type UseScreenInput = z.infer<typeof useScreenInput>;
 /** A screen that can be chosen: how it takes things out of sight, what else is to be known, and how many it could not. */
 interface ScreenChoice {
   name: ScreenName;
+  /** How icons go out of sight on it, to read. */
+  title: string;
   sentence: string;
   caution?: string;
   cannot: number;

@@ -321,7 +321,7 @@ const sentences = {
   },
   "not-verified": {
     status: 409,
-    title: (f) => `The copy of ${it(f)} in the depot was not proven.`,
+    title: (f) => `The copy of ${it(f)} in the depot could not be confirmed.`,
     remedy: "The original stays where it is.",
   },
   "unknown-entry": {

@@ -25,7 +25,7 @@ export function homesCommands(program: Command, given: Given): void {
     .argument("<home>")
     .argument("<item...>")
     .option("--title <pattern>", titleHelp)
-    .description("put things away into a home, made where it is new; from the worktops, or finer from another home")
+    .description("put things away into a home, made where it is new; from the desktop and downloads, or from another home")
     .action((home: string, names: string[], o: { title?: string }) =>
       act("homes/put", (account) => ({ home: homeWord(home), items: items(account, names), title: o.title })),
     );
@@ -70,7 +70,9 @@ export function homesCommands(program: Command, given: Given): void {
   program
     .command("finer")
     .description("what went only to an area, and the homes in it that may fit")
-    .action(() => show("homes/finer", {}, (groups) => printGroups(groups, "Nothing waits to be put away finer.")));
+    .action(() =>
+      show("homes/finer", {}, (groups) => printGroups(groups, "Nothing in a broad home would suit one inside it better.")),
+    );
   program
     .command("gather")
     .argument("[folder]", "its name on the worktop (Gathered), or a path to a home")

@@ -78,7 +78,7 @@ export function ledgerCommands(program: Command, given: Given): void {
       show("ledger/list", o, (entries) => {
         printRows(
           entries.map((e) => [String(e.id), words().ago(e.at), e.state === "undone" ? "undone" : "", e.words]),
-          "Nothing was done yet.",
+          "Nothing has been done yet.",
         );
       }),
     );

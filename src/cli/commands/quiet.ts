@@ -4,9 +4,17 @@ import { Problem } from "@/core/problem";
 import { type KindGroup, kindGroups } from "@/core/quiet/levels";
 import { type Weekday, weekdays } from "@/core/quiet/occasions";
 import { untilFrom } from "@/core/quiet/until";
+import type { QuietLevel } from "@/core/screen/state";
 import { type Kind, kinds } from "@/core/survey/kinds";
 import type { Given } from "../given";
 import { out, printReport, printRows, statusOf, words } from "../print";
+
+const shownWords: Record<QuietLevel, string> = {
+  everything: "Everything is to be in sight.",
+  "some kinds": "All but some kinds is to be in sight.",
+  "what stays": "Only what you left on purpose is to be in sight.",
+  bare: "Only the wallpaper is to be in sight.",
+};
 
 /** The commands for quiet. */
 export function quietCommands(program: Command, given: Given): void {
@@ -79,12 +87,12 @@ export function quietCommands(program: Command, given: Given): void {
         const { level, outOfSight, arrived, inUse, until, believed, endsSoon, gone, doubt } = answer;
         const counted = (n: number) => words().counted(n, "thing is", "things are");
         const ends = until === null ? "" : ` It ends ${words().clock(Date.parse(until))}.`;
-        if (believed === "otherwise") out(`The level is ${level}, but the screen says that it shows its icons.${ends}`);
+        if (believed === "otherwise") out(`${shownWords[level]} But the screen says that it shows its icons.${ends}`);
         else if (believed === "asked")
           out(
             `The screen was asked to hide ${words().counted(outOfSight.length, "icon")}; nobody can say whether it did.${ends}`,
           );
-        else out(`The level is ${level}. ${counted(outOfSight.length)} out of sight; ${arrived} arrived since.${ends}`);
+        else out(`${shownWords[level]} ${counted(outOfSight.length)} out of sight; ${arrived} arrived since.${ends}`);
         if (doubt)
           out(
             `${doubt === "clock" ? "The clock was set back" : "The time zone changed under an occasion"}, so it cannot be told what is over. All stays out of sight until you say.`,

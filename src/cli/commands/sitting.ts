@@ -89,7 +89,7 @@ export function sittingCommands(program: Command, given: Given): void {
     .argument("<depot>")
     .argument("<item...>")
     .option("--parcel <name>")
-    .description("send things to a depot in a parcel; the originals go once it is proven")
+    .description("send things to a depot in a parcel; the originals go to the trash once all of it was read back")
     .action((depot: string, names: string[], o: { parcel?: string }) => archive(depot, names, o.parcel));
 
   async function archive(depot: string, names: string[], title?: string): Promise<void> {

@@ -334,7 +334,7 @@ const saidOfSort: Record<TraitSort, (value: string) => string> = {
   e: (ending) => (ending ? `.${ending}` : "without an ending"),
   w: (word) => `“${word}” in names`,
   b: (beginning) => `names that begin “${beginning}”`,
-  s: () => "names of its shape",
+  s: () => "names made like this one",
   y: (year) => `${year} in names`,
   m: (year) => `changed in ${year}`,
   t: (word) => `“${word}” in texts`,
@@ -364,7 +364,7 @@ function reasons(traits: readonly Trait[], learned: Learned, home: number): stri
     // How a name begins says its words again.
     if (sorts.has(sort) || (sort === "b" && sorts.has("w")) || (sort === "w" && sorts.has("b"))) continue;
     sorts.add(sort);
-    said.push(`${saidOfSort[sort](traitWord(trait))}, as ${here} there`);
+    said.push(`${saidOfSort[sort](traitWord(trait))}, like ${here} in it`);
     if (said.length === mostReasons) break;
   }
   return said.join("; ");

@@ -36,7 +36,7 @@ export const commands = {
   "another home": { key: "n", does: "another home", where: "homes" },
   everything: { key: "e", does: "take everything sure, into every home", where: "homes" },
   overlooked: { key: "v", does: "what was overlooked", where: "homes" },
-  finer: { key: "i", does: "what could lie finer", where: "homes" },
+  finer: { key: "i", does: "what lies in a broad home and may suit one inside it", where: "homes" },
   suggested: { key: "u", does: "new homes, suggested", where: "homes" },
   plan: { key: "f", does: "the filing plan", where: "homes" },
   gather: { key: "g", does: "gather and set out", where: "homes" },

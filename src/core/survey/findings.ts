@@ -112,7 +112,7 @@ export function findingsOf(items: FoundItem[], filed: FiledTwin[], now: number):
     "what they lead to was looked for and is not there",
     resting.flatMap(({ id, dead }) => (dead === undefined ? [] : [{ id, proof: `${dead} was looked for and is not there` }])),
   );
-  add("twins", "the SHA-256 of every byte is the same; the copy in a home stays, else the first", twins(resting, filed));
+  add("twins", "the same to the last byte; one of each stays, the one in a home if there is one", twins(resting, filed));
   add(
     "spent archive",
     "every entry was unpacked and compared: all of it lies there already, byte for byte",
@@ -155,9 +155,9 @@ export function findingsOf(items: FoundItem[], filed: FiledTwin[], now: number):
   add("large", "these few hold half of all bytes", large(resting));
   add(
     "nowhere else",
-    "no file in a place you marked as protected has the same SHA-256",
+    "no file with the same content lies in a place that you said is backed up",
     items.flatMap(({ id, elsewhere }) =>
-      elsewhere === false ? [{ id, proof: "no identical copy was found in a protected place" }] : [],
+      elsewhere === false ? [{ id, proof: "no copy of it was found in a place that is backed up" }] : [],
     ),
   );
   return findings.sort(

@@ -73,7 +73,7 @@ test("a page is answered without names, and may ask nothing that tells of things
   const undone = {
     entry: 4,
     act: "undo",
-    words: `Took back: ${secret}`,
+    words: `Undone: ${secret}`,
     done: 1,
     refused: [{ name: secret, code: "in-use", why: secret }],
   };

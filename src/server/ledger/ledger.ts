@@ -380,7 +380,7 @@ export class Ledger {
           due.map((s) => s.step),
           options.after,
         );
-      const words = `${again ? "Did again" : "Took back"}: ${target.words}`;
+      const words = `${again ? "Done again" : "Undone"}: ${target.words}`;
       return { again, target, steps, due: due.length, words };
     };
     if (options.trial) {

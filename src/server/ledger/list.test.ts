@@ -58,7 +58,7 @@ test("an act that is still being done is not said to be done", async () => {
   const during: (string | undefined)[] = [];
   await engine.ledger.undo(entry, { pace: { ...gentle(), step: async () => void during.push(said()) } });
   expect(new Set(during)).toEqual(new Set(["Let go of 3 things"]));
-  expect(said()).toBe("Took back: Let go of 3 things");
+  expect(said()).toBe("Undone: Let go of 3 things");
 });
 
 test("a sitting stands above its acts, also days later, and is undone as a whole", async () => {
@@ -75,7 +75,7 @@ test("a sitting stands above its acts, also days later, and is undone as a whole
   expect(first()).toMatchObject({ standing: 3, words: expect.stringMatching(/^A sitting, .+: 3 acts, all stand$/) });
   await undo(engine, { entry: acts + 2 });
   expect(first()).toMatchObject({ standing: 2, words: expect.stringMatching(/3 acts, 2 stand$/) });
-  expect(await undo(engine, { sitting: "first" })).toMatchObject({ words: "Took back 2 acts", refused: [] });
+  expect(await undo(engine, { sitting: "first" })).toMatchObject({ words: "Undid 2 acts", refused: [] });
   expect(first()).toMatchObject({ standing: 0, words: expect.stringMatching(/3 acts, all undone$/) });
   expect(idsOn(engine)).toHaveLength(acts - 2);
   // What is on another page is not said on this one.

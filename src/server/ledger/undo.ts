@@ -84,6 +84,6 @@ async function undoAll(engine: Engine, ids: number[], input: UndoInput): Promise
     ...whole,
     // What a trial would take back, an act a line.
     ...(input.dryRun ? { acts: words } : {}),
-    words: `Took back ${engine.words().counted(taken.size, "act")}`,
+    words: `Undid ${engine.words().counted(taken.size, "act")}`,
   };
 }

@@ -112,7 +112,7 @@ test("two screens chosen one after the other with things hidden: everything is b
   const before = place.tree();
   await quiet(engine, { level: "bare" });
   expect(await useScreen(engine, { name: "tucked away" })).toMatchObject({
-    words: "The screen is “tucked away” now, and 3 icons are back in sight",
+    words: "From now on icons go out of sight into a hidden folder, and 3 icons are back in sight",
     refused: [],
   });
   expect(list()).toBeUndefined();

@@ -23,6 +23,7 @@ function place(engine: Engine): Raw | undefined {
  */
 export const listed: Screen = {
   name: "listed",
+  title: "by a list of names",
   sentence: "Nothing moves: names are listed in the desktop's own file .hidden, and file programs that read it leave them out.",
   caution: "Not every program reads that file. If the icons stay, choose another screen; nothing is lost by trying.",
   changes: ["shown", "size"],

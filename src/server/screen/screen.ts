@@ -9,6 +9,8 @@ import type { Item } from "../survey/items";
 /** What draws the desktop. Decides how things get out of sight, and whether it is known where they lie. */
 export interface Screen {
   name: ScreenName;
+  /** How icons go out of sight on it, to read. */
+  title: string;
   /** Whether anything moves, in one honest sentence. */
   sentence: string;
   /** What else is to be known before it is chosen. */

@@ -5,6 +5,7 @@ import type { Screen } from "./screen";
 /** The sample computer's screen: Vuoto draws it itself, so nothing has to move. */
 export const simulated: Screen = {
   name: "simulated",
+  title: "on a screen that Vuoto draws",
   sentence: "Nothing is moved or deleted: this screen is drawn by Vuoto, and draws less.",
   changes: ["shown"],
   placesIcons: true,

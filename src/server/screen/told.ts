@@ -13,6 +13,7 @@ import { askScreen, saidLast, toldOf } from "./told-commands";
 /** A desktop that takes commands: told to hide all of its icons, or to show them. Nothing moves. */
 export const told: Screen = {
   name: "told",
+  title: "by commands of your own",
   sentence: "Nothing moves: commands that you wrote down tell the screen to hide all icons, or to show them.",
   caution: "It hides all or nothing, and whether it did is known only where the screen can be asked.",
   byCommandAlone: true,

@@ -25,6 +25,7 @@ Without Vuoto: move everything here, this page aside, into the folder above.
  */
 export const tuckedAway: Screen = {
   name: "tucked away",
+  title: "into a hidden folder",
   sentence: "Things move into a hidden folder on the desktop itself, and back. Nothing is copied or deleted.",
   caution: "Programs that look for these by their old place will not find them, and some backups leave out hidden folders.",
   // How large it is cannot be asked: the person may say so.

@@ -34,5 +34,5 @@ function planUse(engine: Engine, { name }: UseScreenInput): Plan {
     steps.push({ type: "set", key, from: readRecord(db, key), to: name === firstScreenOf(account) ? null : name });
   }
   const back = away > 0 ? `, and ${engine.words().counted(away, "icon is", "icons are")} back in sight` : "";
-  return { act: "screen", words: () => `The screen is “${name}” now${back}`, steps, left: [] };
+  return { act: "screen", words: () => `From now on icons go out of sight ${next.title}${back}`, steps, left: [] };
 }

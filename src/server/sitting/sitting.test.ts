@@ -178,7 +178,7 @@ describe("a sitting", () => {
     expect(end).toMatchObject({ before: lying, after: lying - 2, settled: 5, entries: 5 });
     expect(end.won).toContainEqual({ figure: "things", before: String(lying), after: String(lying - 2) });
     await undo(engine, {});
-    expect(await undo(engine, { sitting: "s" })).toMatchObject({ words: "Took back 5 acts", refused: [] });
+    expect(await undo(engine, { sitting: "s" })).toMatchObject({ words: "Undid 5 acts", refused: [] });
     expect(undecided(engine)).toHaveLength(lying);
     expect([...place.tree().keys()].filter((rel) => !rel.startsWith(".local"))).toEqual([...before.keys()]);
   });

@@ -157,7 +157,7 @@ function proofsOf(engine: Engine, item: Item, use: string | undefined): ThingVie
     if (twins > 0)
       proofs.push({
         title: "identical elsewhere",
-        text: `${engine.words().counted(twins, "other file has", "other files have")} the same SHA-256`,
+        text: `${engine.words().counted(twins, "other file has", "other files have")} the same content, to the last byte`,
       });
   }
   const compared = comparedInWords(engine, item);
@@ -171,7 +171,8 @@ function proofsOf(engine: Engine, item: Item, use: string | undefined): ThingVie
   proofs.push(
     use
       ? { title: "in use", text: `${use}; it will be left alone` }
-      : { title: "no program we can see has it open", text: item.kindWhy },
+      : { title: "not open in any program", text: "as far as can be seen from here" },
+    { title: "why it is taken for this kind", text: item.kindWhy },
   );
   return proofs;
 }

@@ -81,7 +81,7 @@ export function OnItsWay({ parcel }: { parcel: ParcelView }) {
       </div>
       <Dialog open={cancelling} onClose={() => setCancelling(false)} title={`Do not send “${title}”`}>
         <p className="mb-4 text-ink-2">
-          What was sent of it is taken out of {depot?.title} again. Everything still lies where it was, and stays collected.
+          What was sent of it is taken out of {depot?.title} again. Everything still lies where it was, and stays in the parcel.
         </p>
         <button
           type="button"

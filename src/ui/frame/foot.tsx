@@ -27,7 +27,7 @@ export function Foot({ onKeys }: { onKeys: () => void }) {
               ))}
             </div>
             <button type="button" className="doing" onClick={live.dismiss}>
-              seen
+              close
             </button>
           </div>
         )}
@@ -39,7 +39,7 @@ export function Foot({ onKeys }: { onKeys: () => void }) {
               ))}
             </div>
             <button type="button" className="doing" onClick={() => setToldOf(true)}>
-              seen
+              close
             </button>
           </div>
         )}
@@ -50,7 +50,7 @@ export function Foot({ onKeys }: { onKeys: () => void }) {
             <span className="text-ink">{last.words}</span>, {last.when}
           </span>
         ) : (
-          <span>Nothing was done yet. Everything you do can be undone.</span>
+          <span>Whatever you do here can be undone.</span>
         )}
         {last?.again && (
           <button type="button" className="doing whitespace-nowrap" onClick={() => give("again")}>

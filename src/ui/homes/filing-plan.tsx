@@ -35,7 +35,7 @@ export function FilingPlan({ homes }: { homes: PlannedHome[] }) {
           {said.length > 0 ? `; ${said.join(" and ")}.` : "; none is too wide or too deep."}
         </h1>
         <span className="ml-auto text-[13px] text-ink-2">
-          the rule stands at {widest} files; deeper than {deepest} is said
+          more than {widest} files are called too wide, more than {deepest} folders down too deep
         </span>
       </div>
       <div ref={scroll} className="min-h-0 flex-1 overflow-auto border-t border-ink">
@@ -125,7 +125,11 @@ function SplitTrial({ home, onClose }: { home: PlannedHome; onClose: () => void 
               />
               {ofSplit[way]}
               <span className="ml-auto text-small text-ink-2">
-                {moved === undefined ? "trying" : moved === 0 ? "parts nothing" : `${moved} move, ${home.files - moved} stay`}
+                {moved === undefined
+                  ? "trying"
+                  : moved === 0
+                    ? "would split nothing"
+                    : `${moved} move, ${home.files - moved} stay`}
               </span>
             </label>
           );

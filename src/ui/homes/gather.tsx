@@ -143,7 +143,7 @@ export function Gather({ worktops }: { worktops: SweepView["worktops"] }) {
                 </button>
               </div>
               <details className="text-small">
-                <summary className="doing">one alone</summary>
+                <summary className="doing">just one of them</summary>
                 <ul className="mt-1 max-h-[30vh] overflow-auto">
                   {gathering.things.map((thing) => (
                     <li key={thing.id} className="flex items-baseline gap-3 py-px">

@@ -93,7 +93,7 @@ export function NewTitles({
         </ul>
         <div className="flex items-center gap-6">
           <button type="submit" className="go" disabled={!trial || (changed === 0 && !home)}>
-            {home ? `Put ${items.length} into ${last}, so called` : "Call them so"}
+            {home ? `Put ${items.length} into ${last} under these names` : "Give them these names"}
           </button>
           <button type="button" className="doing" onClick={() => onClose()}>
             leave them

@@ -52,7 +52,7 @@ export function Groups({ groups, of }: { groups: OverlookedView[]; of: "overlook
       <div className="grid flex-1 place-content-center justify-items-center gap-4 text-center">
         <i className="size-[74px] rounded-full border-[9px] border-ink" />
         <h1 className="text-[30px] font-medium">
-          {of === "overlooked" ? "Nothing is overlooked." : "Nothing waits to be put away finer."}
+          {of === "overlooked" ? "Nothing is overlooked." : "Nothing in a broad home would suit one inside it better."}
         </h1>
         <p className="text-ink-2">
           {of === "overlooked"
@@ -67,7 +67,7 @@ export function Groups({ groups, of }: { groups: OverlookedView[]; of: "overlook
         <b className="border-b-2 border-verdigris font-bold">{things(all)}</b>{" "}
         {of === "overlooked"
           ? `${all === 1 ? "has" : "have"} no sure home yet.`
-          : `${all === 1 ? "lies" : "lie"} in an area, and could lie finer.`}
+          : `${all === 1 ? "lies" : "lie"} in a broad home; one inside it may suit better.`}
       </h1>
       <div className="min-h-0 flex-1 overflow-auto">
         {groups.map((group, n) => {
@@ -119,7 +119,7 @@ export function Groups({ groups, of }: { groups: OverlookedView[]; of: "overlook
                       disabled={items.length === 0}
                       onClick={() => act(() => ask("sitting/stay", { items }))}
                     >
-                      they may lie there<span className="sr-only">: {group.why}</span>
+                      leave them there<span className="sr-only">: {group.why}</span>
                     </button>
                   )}
                 </span>

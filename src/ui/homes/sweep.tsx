@@ -36,7 +36,7 @@ export function Sweep({ told }: { told: Told<SweepView> }) {
   const sheets = [
     { id: "belongs", words: `what belongs ${sureThings}` },
     { id: "overlooked", words: `overlooked ${view.overlookedCount}` },
-    ...(view.finerCount > 0 || sheet === "finer" ? [{ id: "finer", words: `finer ${view.finerCount}` } as const] : []),
+    ...(view.finerCount > 0 || sheet === "finer" ? [{ id: "finer", words: `in broad homes ${view.finerCount}` } as const] : []),
     { id: "prepare", words: "new homes" },
     { id: "plan", words: "filing plan" },
     { id: "gather", words: "gather and set out" },

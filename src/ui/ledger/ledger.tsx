@@ -41,10 +41,10 @@ function Acts({ view }: { view: LedgerView }) {
       <div className="mb-3 flex items-baseline gap-6">
         <h1 className="text-say leading-tight font-medium">
           {view.total === 0
-            ? "Nothing was done yet."
+            ? "Nothing yet."
             : standing === 0
               ? "Everything is as it was."
-              : `${standing} ${standing === 1 ? "act stands" : "acts stand"}.`}
+              : `${standing} ${standing === 1 ? "act" : "acts"} so far; each can be undone.`}
         </h1>
         {standing > 1 && <UndoMany which={{ entry: "all" }} words="undo everything, the latest first" title="Undo everything" />}
         {view.total > 0 && <Search word={view.word} />}
@@ -52,6 +52,12 @@ function Acts({ view }: { view: LedgerView }) {
       {view.word && entries.length === 0 && (
         <p className="border-t-2 border-ink py-3 text-ink-2">
           No act{latest ? "" : " before these"} has “{view.word}” in its words, or in the name or place of a thing.
+        </p>
+      )}
+      {view.total === 0 && (
+        <p className="mb-4 max-w-[62ch] text-ink-2">
+          Whatever you do is listed here, with each file that it moved and where to. Every line can be undone, also weeks later
+          and out of turn; what you undo can be done again.
         </p>
       )}
       <ol className="min-h-0 flex-1 overflow-auto border-t-2 border-ink" aria-label="acts" tabIndex={0}>

@@ -71,7 +71,7 @@ export function Trash({ things: list, bytes }: { things: TrashLine[]; bytes: num
             {wanted === "" ? `all ${list.length}` : `${found.length} of ${list.length}`}
           </label>
           <label className="ml-auto flex items-center gap-2 text-small">
-            <span className="text-ink-2">with</span>
+            <span className="text-ink-2">find</span>
             <input
               type="search"
               className="w-56 border-b border-ink-2 bg-transparent outline-none focus:border-verdigris"

@@ -39,7 +39,7 @@ export function ScreenSize({ screen }: { screen: SettingsView["screen"] }) {
     <>
       <fieldset className="mb-4">
         <legend className="sr-only">What draws the desktop</legend>
-        {screen.choice.map(({ name, sentence, caution, cannot, unfit, byCommandAlone, commands, pointers }) => (
+        {screen.choice.map(({ name, title, sentence, caution, cannot, unfit, byCommandAlone, commands, pointers }) => (
           <label key={name} className="flex items-start gap-3 border-b border-line py-2">
             <input
               type="radio"
@@ -50,7 +50,7 @@ export function ScreenSize({ screen }: { screen: SettingsView["screen"] }) {
               onChange={() => void live.act(ask("settings/use-screen", { name }))}
             />
             <span>
-              <b className="font-semibold">{name}</b>
+              <b className="font-semibold">{title}</b>
               <span className="block text-ink-2">{caution ? `${sentence} ${caution}` : sentence}</span>
               {byCommandAlone && (
                 <span className="block text-ink-2">

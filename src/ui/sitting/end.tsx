@@ -122,7 +122,7 @@ export function End({
                 verdict="archive"
                 words={
                   end.parcel
-                    ? `${things(end.went.archive)} ${end.went.archive === 1 ? "is" : "are"} collected in “${end.parcel}”, not sent yet, and still here.`
+                    ? `${things(end.went.archive)} ${end.went.archive === 1 ? "is" : "are"} in the parcel “${end.parcel}”, not sent yet, and still here.`
                     : `${things(end.went.archive)} ${end.went.archive === 1 ? "was" : "were"} sent to a depot.`
                 }
               >

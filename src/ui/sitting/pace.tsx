@@ -42,7 +42,7 @@ export function Pace({
       )}
       <br />
       {settled.reduce((sum, { items }) => sum + items.length, 0)} settled,{" "}
-      {words.bytes(moved.flatMap(({ items }) => items).reduce((sum, item) => sum + item.bytes, 0))} moved off
+      {words.bytes(moved.flatMap(({ items }) => items).reduce((sum, item) => sum + item.bytes, 0))} cleared away
     </div>
   );
 }

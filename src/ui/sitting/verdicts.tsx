@@ -24,7 +24,7 @@ export function Verdicts({
   more: More[];
 }) {
   const list: [Verdict, string][] = [
-    ["stay", "in use; leave it lying"],
+    ["stay", "leave it where it is"],
     ["put away", thing?.homes[0] ? "into home 1, or press its number" : "type a home, or a new one"],
     ["archive", parcel ? `into the parcel “${parcel}”` : "into a new parcel"],
     ["wait", "ask again in 30 days"],

@@ -104,7 +104,7 @@ export function ItemTable({
     <div className="flex h-full min-h-0 flex-col border border-ink bg-sheet">
       <div className="flex flex-wrap items-center gap-x-5 gap-y-1 border-b border-line px-3 py-1.5 text-small">
         <label className="flex items-center gap-2">
-          <span className="text-ink-2">with</span>
+          <span className="text-ink-2">find</span>
           <input
             type="search"
             className="w-40 border-b border-ink-2 bg-transparent outline-none focus:border-verdigris"

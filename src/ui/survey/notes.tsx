@@ -63,7 +63,7 @@ export function Notes({
                       : `choose the ${on.length} here`}
                 </button>
               ) : (
-                <span className="text-ink-2">on the other sheet</span>
+                <span className="text-ink-2">none of them lies here</span>
               )}
             </p>
           </article>

@@ -9,7 +9,7 @@ import { LeftOut } from "./left-out";
 
 type Protection = PlaceView["protection"];
 const choices: [Protection, string][] = [
-  [null, "neither"],
+  [null, "not backed up"],
   ["synchronised", "synchronised"],
   ["backed up", "backed up"],
 ];

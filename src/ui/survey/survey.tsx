@@ -144,11 +144,11 @@ export function Survey({ told }: { told: Told<SurveyView> }) {
             </span>
             <span className="ml-auto flex gap-3">
               <Choice words="drawn" on={!listed} onPick={() => setListed(false)} />
-              <Choice words="listed" on={listed} onPick={() => setListed(true)} />
+              <Choice words="as a list" on={listed} onPick={() => setListed(true)} />
             </span>
             {!listed && (
               <span className="flex gap-3">
-                shaded by
+                the shade shows
                 {shadings.map((by) => (
                   <Choice key={by} words={by} on={shading === by} onPick={() => setShading(by)} />
                 ))}
