@@ -8,16 +8,18 @@ import { suggestions } from "./homes";
 import { folder, median, type Row, root, rows } from "./measure";
 import { checking, largeParcel, memoryOfALargeFile, parcelFarAway, parcelOfSmallFiles } from "./parcels";
 import { aSitting } from "./sitting";
+import { straightened } from "./straighten";
 import { findings, firstLook, identicalFiles, memoryOfAWalk, nowhereElseOfMany, walkAndAgain } from "./survey";
 
 /**
  * Speed as ratios against an ordinary tool on the same tree in the same run. Prints a table after each, writes
- * bench/results/latest.json. Words: the figures to measure (P1 P3 P4 P5 P9 P9-small P9-far P9-memory P9-check P10 P11 P13 P14 P15 P16 homes ledger first elsewhere login desktop), else all.
+ * bench/results/latest.json. Words: the figures to measure (P1 P3 P4 P5 P6 P9 P9-small P9-far P9-memory P9-check P10 P11 P13 P14 P15 P16 homes ledger first elsewhere login desktop), else all.
  */
 const figures: Record<string, () => Promise<void>> = {
   P1: walkAndAgain,
   P3: identicalFiles,
   P5: quietAndBack,
+  P6: straightened,
   P10: memoryOfAWalk,
   P11: findings,
   P13: sweepAThousand,

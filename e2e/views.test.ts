@@ -21,6 +21,8 @@ const views = [
   "/depots",
   "/quiet",
   "/quiet?sheet=key",
+  "/quiet?sheet=straighten",
+  "/quiet?sheet=layouts",
   "/ledger",
   "/ledger?sheet=trash",
   "/settings",

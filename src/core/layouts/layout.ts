@@ -55,11 +55,16 @@ export function matched(kept: readonly KeptIcon[], now: readonly IconNow[]): Map
     const byKey = new Map<string, string[]>();
     for (const icon of free.values()) {
       const its = keyNow(icon);
-      if (its !== undefined) byKey.set(its, [...(byKey.get(its) ?? []), icon.id]);
+      if (its === undefined) continue;
+      const ids = byKey.get(its);
+      if (ids) ids.push(icon.id);
+      else byKey.set(its, [icon.id]);
     }
+    // From their end they are taken in a moment, however many are alike: so the first comes last.
+    for (const ids of byKey.values()) ids.reverse();
     for (const [n, icon] of kept.entries()) {
       const its = found.has(n) ? undefined : key(icon);
-      const id = its === undefined ? undefined : byKey.get(its)?.shift();
+      const id = its === undefined ? undefined : byKey.get(its)?.pop();
       if (id === undefined) continue;
       found.set(n, id);
       free.delete(id);

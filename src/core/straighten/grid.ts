@@ -71,7 +71,9 @@ export class Lying {
 
   add(at: Point): void {
     const key = this.keyAt(at);
-    this.cells.set(key, [...(this.cells.get(key) ?? []), at]);
+    const there = this.cells.get(key);
+    if (there) there.push(at);
+    else this.cells.set(key, [at]);
   }
 
   meets(at: Point): boolean {

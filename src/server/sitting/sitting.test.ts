@@ -115,7 +115,7 @@ describe("a sitting", () => {
     await engine.lookAgain();
     const copy = undecided(engine).find((item) => item.label === "a copy")!;
     const titles = (await thing(engine, copy.id)).proofs.map((p) => p.title);
-    expect(titles).toEqual(["identical elsewhere", "in use"]);
+    expect(titles).toEqual(["identical elsewhere", "in use", "why it is taken for this kind"]);
     const shortcut = undecided(engine).find((item) => item.kind === "shortcut")!;
     expect((await thing(engine, shortcut.id)).proofs[0]).toMatchObject({ title: "leads nowhere" });
   });

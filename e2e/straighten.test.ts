@@ -1,0 +1,103 @@
+import fs from "node:fs";
+import path from "node:path";
+import type { Page } from "@playwright/test";
+import { violations } from "./axe";
+import { enter, expect, settled, startVuoto, test } from "./vuoto";
+
+const foot = (page: Page) => page.getByRole("contentinfo");
+
+const pixelsIn = (text: string | null) => Number(/([\d,]+) pixels in all/.exec(text ?? "")![1]!.replaceAll(",", ""));
+
+test("icons are straightened near their places, drawn before it is done, with the way that this saves; undone to the pixel", async ({
+  page,
+  vuoto,
+}) => {
+  expect(vuoto.command("layout", "keep", "at first").status).toBe(0);
+  const isAsBefore = () => vuoto.command("layout", "compare", "at first").out === "All of it is as it was.\n";
+  await page.goto(`${vuoto.base}/quiet`);
+  await page.getByRole("link", { name: "straighten" }).click();
+  const status = page.getByRole("main").getByRole("status");
+  await expect(status).toContainText("this saves");
+  expect(await violations(page)).toEqual([]);
+  const near = pixelsIn(await status.textContent());
+  await page.getByRole("radio", { name: /^by name/ }).check();
+  await expect(status).not.toContainText("this saves");
+  await expect(status).toContainText("pixels in all");
+  expect(near).toBeLessThan(pixelsIn(await status.textContent()) / 3);
+  await page.getByRole("radio", { name: /^like beside like/ }).check();
+  await expect(status).toContainText("would move");
+  expect(isAsBefore()).toBe(true);
+  await page.getByRole("radio", { name: /^each near its place/ }).check();
+  await expect(status).toContainText("this saves");
+  await page.getByRole("button", { name: "Straighten them" }).click();
+  await expect(foot(page)).toContainText("each near its place");
+  await expect(page.getByRole("button", { name: "They lie so already" })).toBeDisabled();
+  expect(isAsBefore()).toBe(false);
+  await page.keyboard.press("z");
+  await expect(foot(page)).toContainText("Undone: Straightened");
+  expect(isAsBefore()).toBe(true);
+});
+
+test("by hand an icon goes to the nearest place on the grid, by pointer and by arrows", async ({ page, vuoto }) => {
+  await page.goto(`${vuoto.base}/quiet?sheet=straighten`);
+  await settled(page);
+  await page.getByRole("radio", { name: /^by hand/ }).check();
+  const screen = page.getByRole("listbox");
+  await screen.focus();
+  await page.keyboard.press("ArrowRight");
+  await page.keyboard.press("Alt+ArrowDown");
+  await expect(foot(page)).toContainText("Moved 1 icon on the screen");
+  await page.keyboard.press("z");
+  await expect(foot(page)).toContainText("Undone: Moved 1 icon");
+  expect(await violations(page)).toEqual([]);
+});
+
+test("a layout is kept, compared, brought back; saved as a file, and brought in another account by name and content", async ({
+  page,
+  vuoto,
+}) => {
+  await page.goto(`${vuoto.base}/quiet?sheet=layouts`);
+  await settled(page);
+  await expect(page.getByText("None is kept yet.")).toBeVisible();
+  expect(await violations(page)).toEqual([]);
+  await page.getByLabel("Keep how it is now, as").fill("Before the season");
+  await page.getByRole("button", { name: "Keep", exact: true }).click();
+  const row = page.getByRole("list", { name: "layouts" }).getByRole("button", { name: /Before the season/ });
+  await expect(row).toContainText("just as it is now");
+  expect(vuoto.command("straighten", "--by", "name", "--margin", "0").status).toBe(0);
+  await expect(row).toContainText("lie elsewhere");
+  await expect(page.getByRole("main").getByRole("status")).toContainText("would move");
+  expect(await violations(page)).toEqual([]);
+  const [download] = await Promise.all([
+    page.waitForEvent("download"),
+    page.getByRole("button", { name: "save as a file" }).click(),
+  ]);
+  expect(download.suggestedFilename()).toBe("layout Before the season.json");
+  const file = path.join(vuoto.folder, "layout.json");
+  await download.saveAs(file);
+  expect(fs.readFileSync(file, "utf8")).not.toContain(vuoto.account);
+  await page.getByRole("button", { name: "Bring it back" }).click();
+  await expect(row).toContainText("just as it is now");
+  await expect(page.getByRole("main").getByRole("status")).toContainText("No icon would move.");
+
+  const other = await startVuoto();
+  try {
+    expect(other.command("straighten", "--by", "date", "--margin", "0").status).toBe(0);
+    await enter(page, other.enter);
+    await page.goto(`${other.base}/quiet?sheet=layouts`);
+    await settled(page);
+    await page.getByLabel("take one from another computer").setInputFiles(file);
+    const theirs = page.getByRole("list", { name: "layouts" }).getByRole("button", { name: /Before the season/ });
+    await expect(theirs).toContainText("lie elsewhere");
+    await page.getByRole("button", { name: "Bring it back" }).click();
+    await expect(theirs).toContainText("just as it is now");
+    await page.getByLabel("take one from another computer").setInputFiles({
+      name: "notes.json",
+      mimeType: "application/json",
+      buffer: Buffer.from("no layout"),
+    });
+    await expect(foot(page)).toContainText("That is no layout");
+  } finally {
+    await other.stop();
+  }
+});
