@@ -82,7 +82,7 @@ test("the whole job with a cloud: signed in, too full, failing, killed in the mi
     // A wrong password is said, and nothing is kept; the right one is tried, and is.
     await page.getByRole("button", { name: "add a depot" }).click();
     await page.getByLabel("A folder, a drive, or the address of a cloud").fill(cloud.url);
-    await page.getByLabel("Whom to sign in as").fill("station");
+    await page.getByLabel("Your user name there").fill("station");
     await page.getByLabel("The password").fill("wrong");
     await page.getByLabel("What you call it").fill("Station cloud");
     expect(await violations(page)).toEqual([]);

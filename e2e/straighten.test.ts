@@ -31,11 +31,12 @@ test("icons are straightened near their places, drawn before it is done, with th
   await expect(status).toContainText("this saves");
   await page.getByRole("button", { name: "Straighten them" }).click();
   await expect(foot(page)).toContainText("each near its place");
-  await expect(page.getByRole("button", { name: "They lie so already" })).toBeDisabled();
+  await expect(page.getByRole("button", { name: "They already lie like this" })).toBeDisabled();
   expect(isAsBefore()).toBe(false);
   await page.keyboard.press("z");
   await expect(foot(page)).toContainText("Undone: Straightened");
   expect(isAsBefore()).toBe(true);
+  expect(vuoto.command("layout", "remove", "at first").status).toBe(0);
 });
 
 test("by hand an icon goes to the nearest place on the grid, by pointer and by arrows", async ({ page, vuoto }) => {

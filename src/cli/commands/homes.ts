@@ -49,7 +49,7 @@ export function homesCommands(program: Command, given: Given): void {
       show("homes/suggested", {}, (homes) =>
         printRows(
           homes.map(({ title, why, things }) => [title, words().counted(things.length, "thing"), why]),
-          "No new home is called for.",
+          "No new home is needed.",
         ),
       ),
     );

@@ -22,7 +22,7 @@ export function Proposal({ proposal, onClose }: { proposal: ProposalView; onClos
   const bytes = proposal.bytes - proposal.things.reduce((sum, thing) => sum + (out.has(thing.id) ? thing.bytes : 0), 0);
   return (
     <Dialog open wide onClose={onClose} title={proposal.title}>
-      <p className="mb-3 text-ink-2">{proposal.words}. Leave out what shall stay: it lies on as it does.</p>
+      <p className="mb-3 text-ink-2">{proposal.words}. Leave out what is to stay; nothing happens to it.</p>
       <ul className="max-h-[40vh] overflow-auto border-y border-line" tabIndex={0} aria-label="things that would go">
         {proposal.things.map((thing) => (
           <li key={thing.id} className="border-b border-line">

@@ -16,7 +16,7 @@ export function SignInFieldset({ value, onChange }: { value: SignInFields; onCha
   return (
     <fieldset className="mb-4">
       <label className="mb-3 block">
-        Whom to sign in as
+        Your user name there
         <input
           className="field mt-1"
           autoComplete="off"

@@ -39,7 +39,7 @@ export function Vessel({ depot, tried }: { depot: DepotView; tried?: Tried }) {
             ? "There is nothing to check."
             : bad === 0
               ? `All of it is whole: ${words.counted(answers.length, "parcel")}, every checksum the same, just now.`
-              : `${words.counted(bad, "parcel")} of ${answers.length} not whole. It stands with each what is wrong.`,
+              : `${words.counted(bad, "parcel")} of ${answers.length} not whole. What is wrong stands beside each of them.`,
         );
       })
       .catch(live.say)

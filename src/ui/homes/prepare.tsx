@@ -38,7 +38,7 @@ export function Prepare({ suggested }: { suggested: SuggestedHome[] }) {
   if (suggested.length === 0)
     return (
       <div className="grid flex-1 place-content-center gap-3 text-center">
-        <h1 className="text-say font-medium">No new home is called for.</h1>
+        <h1 className="text-say font-medium">No new home is needed.</h1>
         <p className="text-ink-2">All that lies there fits a home, has a verdict, or is on its way.</p>
       </div>
     );
@@ -106,7 +106,7 @@ export function Prepare({ suggested }: { suggested: SuggestedHome[] }) {
           disabled={busy || wanted.length === 0}
           onClick={() => run(ask("homes/add", { homes: wanted.map(({ as }) => ({ title: as })) }))}
         >
-          make them empty
+          make them without filling them
         </button>
         <button type="button" className="doing" disabled={busy || going === 0} onClick={tryIt}>
           try it first
@@ -114,7 +114,7 @@ export function Prepare({ suggested }: { suggested: SuggestedHome[] }) {
         <p role="status" className="min-w-0 text-small text-ink-2">
           {trial &&
             `${things(trial.done)} would move; ${
-              trial.refused.length === 0 ? "nothing is refused" : trial.refused.map(({ why }) => why).join(" ")
+              trial.refused.length === 0 ? "nothing stands in the way" : trial.refused.map(({ why }) => why).join(" ")
             }. One undo takes all of it back.`}
         </p>
       </div>

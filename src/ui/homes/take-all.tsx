@@ -51,7 +51,7 @@ export function TakeAll({ onClose }: { onClose: () => void }) {
       onClose={onClose}
       title={
         !ready
-          ? "What is sure, into its homes"
+          ? "Put what is sure into its homes"
           : `${things(going)} into ${homes.length === 1 ? "1 home" : `${homes.length} homes`}`
       }
       wide

@@ -114,7 +114,7 @@ export function HowMuch({
           disabled={busy || wrong}
           onClick={() => onShow({ level: view.level, kinds: view.kinds, along, until: ends })}
         >
-          let that hold from now on
+          use that from now on
         </button>
       )}
       <p className="mt-3 text-small text-ink-2">
@@ -223,7 +223,7 @@ function Until({
         />
       </label>
       <p id={id} className={wrong ? "mt-1 text-small text-let-go" : "sr-only"}>
-        {wrong ? "That is no time to come. Say 17:30, 45m, 2h, or a date as 2026-12-01." : ""}
+        {wrong ? "That is not a time in the future. Say 17:30, 45m, 2h, or a date as 2026-12-01." : ""}
       </p>
     </div>
   );

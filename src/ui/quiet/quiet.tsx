@@ -81,7 +81,7 @@ export function Quiet({ told, sheet: paper }: { told: Told<QuietView>; sheet?: s
                 ) : view.positioned ? (
                   `1 : ${(sheet.width / width).toFixed(2)} of your screen; saved positions are exact to the pixel`
                 ) : (
-                  `Laid out by age: this screen does not say where icons lie, and keeps that itself${undrawn > 0 ? `; ${undrawn} more would not fit` : ""}`
+                  `This screen does not tell where its icons lie, so they are drawn by age here${undrawn > 0 ? `; ${undrawn} more would not fit` : ""}`
                 )}
               </span>
               <span className="flex gap-4 whitespace-nowrap">

@@ -84,7 +84,7 @@ export function ScreenSize({ screen }: { screen: SettingsView["screen"] }) {
       )}
       {screen.settable && (
         <form onSubmit={give}>
-          <p className="mb-3 text-ink-2">It cannot be asked how large it is. Say so, and the plan is drawn to its measure.</p>
+          <p className="mb-3 text-ink-2">Vuoto cannot ask how large it is. Say it, and the plan is drawn to scale.</p>
           <div className="flex flex-wrap items-baseline gap-x-6 gap-y-3">
             {pixels("wide", "width")}
             {pixels("high", "height")}
@@ -104,7 +104,7 @@ export function ScreenSize({ screen }: { screen: SettingsView["screen"] }) {
               pixels
             </label>
             <button type="submit" className="doing" disabled={same}>
-              draw it so
+              draw it like this
             </button>
           </div>
           <Beside id={id} problem={problem} />

@@ -81,7 +81,7 @@ export function Clash({
               />
             </label>
             <button type="submit" className="go" disabled={title.trim() === ""}>
-              Put it there so
+              Put it there under that name
             </button>
           </form>
         </>

@@ -14,7 +14,7 @@ export function HomeCards({
   joined?: boolean;
 }) {
   if (homes.length === 0)
-    return joined ? <p className="text-small text-ink-2">No home is sure for this one. Type one, or a new one.</p> : null;
+    return joined ? <p className="text-small text-ink-2">No home surely fits this one. Type one, or a new one.</p> : null;
   return (
     <ol>
       {homes.map((home, n) => {

@@ -62,7 +62,7 @@ export function Sheets({ sheets }: { sheets: SheetLook[] }) {
             </tbody>
           </table>
         )}
-        {goesOn && <p className="mt-3 text-ink-2">The table goes on.</p>}
+        {goesOn && <p className="mt-3 text-ink-2">The table has more than is shown.</p>}
       </div>
     </div>
   );
@@ -100,7 +100,7 @@ export function Pages({ thing, count }: { thing: Shown; count: number }) {
       )}
       <p className="flex items-center justify-center gap-5 border-t border-line py-1.5 text-small">
         <button type="button" className="doing" disabled={at === 1} onClick={() => go(at - 1)}>
-          page before
+          previous page
         </button>
         <span className="text-ink-2 tabular-nums">
           {at} of {count}
@@ -334,7 +334,7 @@ export function Bytes({ thing, why, head }: { thing: Shown; why?: string; head: 
 
 const sentences: Partial<Record<Shown["kind"], string>> = {
   installer: "An installer. It is not needed once its program is installed.",
-  sound: "It is named as a sound, and its content is none that is known.",
-  video: "It is named as a video, and its content is none that is known.",
-  "half download": "A download that did not come to its end.",
+  sound: "Its name says that it is a sound, but no sound that can be read is in it.",
+  video: "Its name says that it is a video, but no video that can be read is in it.",
+  "half download": "A download that was never finished.",
 };

@@ -413,7 +413,7 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
           title={`Archive ${current.name}`}
           placeholder="type a parcel, or a new one"
           choices={sitting.parcels.map((title) => ({ id: title, title }))}
-          empty="No parcel is collected yet. Type the title of one."
+          empty="There is no parcel yet. Type a name for one."
           make="begin"
           onPick={({ title }) => {
             close();

@@ -22,7 +22,7 @@ export function TextLook({ lines, whole, markdown, tones }: Text) {
   const [plain, setPlain] = useState(false);
   const text = lines.join("\n");
   if (text.trim() === "")
-    return <p className="p-6 text-ink-2">{text === "" ? "It is empty." : "It holds nothing but blanks."}</p>;
+    return <p className="p-6 text-ink-2">{text === "" ? "It is empty." : "It holds nothing but spaces."}</p>;
   return (
     <div className="relative size-full">
       {markdown && !plain ? (

@@ -71,7 +71,7 @@ export function Until({
               That is <b className="font-semibold text-ink">{words.date(at)}</b>.
             </>
           ) : text.trim() !== "" && at === undefined ? (
-            "That names no day ahead."
+            "That is not a day in the future."
           ) : null}
         </p>
         <p className="flex flex-wrap items-baseline gap-x-5 gap-y-2">

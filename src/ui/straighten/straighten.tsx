@@ -183,7 +183,7 @@ export function StraightenSheet({ view }: { view: QuietView }) {
               checked={onGrid}
               onChange={(event) => setOnGrid(event.target.checked)}
             />
-            <span>What is let go of goes to the nearest place on the grid</span>
+            <span>An icon that you drop goes to the nearest place on the grid</span>
           </label>
         ) : (
           <button
@@ -192,7 +192,7 @@ export function StraightenSheet({ view }: { view: QuietView }) {
             disabled={busy || !trial || !fits || trial.spots.length === 0}
             onClick={go}
           >
-            {trial && fits && trial.spots.length === 0 ? "They lie so already" : "Straighten them"}
+            {trial && fits && trial.spots.length === 0 ? "They already lie like this" : "Straighten them"}
           </button>
         )}
       </section>
@@ -279,7 +279,7 @@ function Outcome({
     return (
       <>
         <b className="font-semibold text-ink">
-          {icons(count)} are in sight, and only {words.count(fits)} fit so.
+          {icons(count)} are in sight, and only {words.count(fits)} fit like this.
         </b>{" "}
         With icons of {best.icon}, {best.spacing} between them and a margin of {best.margin}{" "}
         {best.fits >= count ? "all of them do" : `${words.count(best.fits)} would, which is the most`}.{" "}

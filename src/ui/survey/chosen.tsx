@@ -16,9 +16,9 @@ import { tileSize, useWords } from "../kit/words";
 import { SettleFamily } from "./family";
 
 const verdicts: { verdict: Verdict; words: string }[] = [
-  { verdict: "stay", words: "leave lying, on purpose" },
+  { verdict: "stay", words: "leave there on purpose" },
   { verdict: "put away", words: "into a home, old or new" },
-  { verdict: "archive", words: "collect in the parcel" },
+  { verdict: "archive", words: "into the parcel" },
   { verdict: "wait", words: "ask again in 30 days" },
   { verdict: "let go", words: "to the trash, and back" },
 ];

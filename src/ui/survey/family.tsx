@@ -83,7 +83,7 @@ export function SettleFamily({
         <>
           <p className="mb-3 text-ink-2">
             {finding
-              ? "Letting go looks at each proof once more at the moment its thing goes."
+              ? "What is let go is checked once more at the moment it goes."
               : "They are settled together by one verdict. What is not ticked is left as it is."}
           </p>
           <ul className="mb-4 max-h-[32vh] overflow-auto border-y border-line">

@@ -26,13 +26,18 @@ export function LeftOut({ headed = false }: { headed?: boolean }) {
           <Line key={folder} title={title} why="cannot be read; what lies there counts as existing nowhere else" />
         ))}
         {folders.map(({ folder, title }) => (
-          <Line key={folder} title={title} why="by your wish" onAgain={() => change({ folder: { path: folder }, out: false })} />
+          <Line
+            key={folder}
+            title={title}
+            why="because you said so"
+            onAgain={() => change({ folder: { path: folder }, out: false })}
+          />
         ))}
         {names.map((name) => (
           <Line
             key={name}
             title={name}
-            why="every folder of this name, but on the worktops"
+            why="every folder of this name, except on the desktop and in downloads"
             onAgain={() => change({ name, out: false })}
           />
         ))}

@@ -31,8 +31,7 @@ export function Settle({ finding, onClose }: { finding: FindingView; onClose: ()
   return (
     <Dialog open onClose={onClose} title={finding.title} wide>
       <p className="mb-3 text-ink-2">
-        They go to the trash, and come back from there to their exact place. Each proof is looked at once more at the moment its
-        thing goes.
+        They go to the trash, and come back from there to their exact place. Each is checked once more at the moment it goes.
       </p>
       {!each && <p role="status">Looking at each of them.</p>}
       <ul className="mb-4 max-h-[38vh] overflow-auto border-y border-line">

@@ -73,10 +73,10 @@ export function Survey({ told }: { told: Told<SurveyView> }) {
         <p className="-mt-2.5 mb-2.5 text-small text-ink-2">
           {view.sinceLastTime && <span className="mr-4">{view.sinceLastTime}</span>}
           {view.protectedPlaces === 0
-            ? "What would be lost if this computer died is not known: no place is marked as protected. "
+            ? "What would be lost if this computer died is not known: you have not said yet which folders are backed up. "
             : `${view.protectedPlaces === 1 ? "One place is" : `${view.protectedPlaces} places are`} marked as protected. `}
           {view.hidden > 0 &&
-            `${view.hidden === 1 ? "One thing with a dot in front of its name is" : `${view.hidden} things with a dot in front of their names are`} hidden by agreement, and no icon. `}
+            `${view.hidden === 1 ? "One thing with a dot in front of its name is" : `${view.hidden} things with a dot in front of their names are`} hidden, as is usual for these, and no icon. `}
           {view.unreadableFolders > 0 &&
             `${view.unreadableFolders === 1 ? "One folder" : `${view.unreadableFolders} folders`} could not be read. `}
           <button type="button" className="doing" onClick={() => setMarking(true)}>
