@@ -23,6 +23,7 @@ const views = [
   "/quiet?sheet=key",
   "/quiet?sheet=straighten",
   "/quiet?sheet=layouts",
+  "/quiet?sheet=hollows",
   "/ledger",
   "/ledger?sheet=trash",
   "/settings",
@@ -275,8 +276,10 @@ test("what would be lost is said once a place is marked as backed up", async ({ 
   await expect(page.getByRole("heading", { level: 1 })).not.toContainText("nowhere else");
   await page.getByRole("button", { name: "say which are" }).click();
   const places = page.getByRole("dialog", { name: "Which places are protected?" });
-  await places.getByRole("group", { name: "How Documents is protected" }).getByText("backed up").click();
-  await expect(places.getByRole("group", { name: "How Documents is protected" }).getByLabel("backed up")).toBeChecked();
+  await places.getByRole("group", { name: "How Documents is protected" }).getByText("backed up", { exact: true }).click();
+  await expect(
+    places.getByRole("group", { name: "How Documents is protected" }).getByLabel("backed up", { exact: true }),
+  ).toBeChecked();
   expect(await violations(page)).toEqual([]);
   await places.getByRole("button", { name: "Done" }).click();
   await expect(page.getByRole("heading", { level: 1 })).toContainText(/\d+ exist nowhere else/);

@@ -1,6 +1,7 @@
 import { Command, CommanderError } from "commander";
 import { asProblem, Problem } from "@/core/problem";
 import { depotsCommands } from "./commands/depots";
+import { hollowCommands } from "./commands/hollow";
 import { homesCommands } from "./commands/homes";
 import { layoutCommands } from "./commands/layouts";
 import { ledgerCommands } from "./commands/ledger";
@@ -75,6 +76,7 @@ export async function main(): Promise<number> {
   quietCommands(program, given);
   straightenCommands(program, given);
   layoutCommands(program, given);
+  hollowCommands(program, given);
   ledgerCommands(program, given);
 
   // The options that every command takes may stand anywhere.

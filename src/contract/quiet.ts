@@ -2,6 +2,7 @@ import { z } from "zod";
 import { type Doubt, weekdays } from "@/core/quiet/occasions";
 import type { QuietLevel } from "@/core/screen/state";
 import { kinds } from "@/core/survey/kinds";
+import { type HollowLine, hollowInput, makeHollowInput, openHollowInput, seenHollowInput } from "./hollow";
 import { itemRef, itemRefs, type ReportJson, trial } from "./items";
 import {
   type BroughtAnswer,
@@ -99,6 +100,11 @@ export const quietApi = {
   "quiet/longer": longerInput,
   "quiet/place": placeInput,
   "quiet/straighten": straightenInput,
+  "quiet/hollows": z.object({}),
+  "quiet/make-hollow": makeHollowInput,
+  "quiet/seen-hollow": seenHollowInput,
+  "quiet/repair-hollow": hollowInput,
+  "quiet/open-hollow": openHollowInput,
   "quiet/layouts": z.object({}),
   "quiet/keep-layout": keepLayoutInput,
   "quiet/compare-layout": layoutInput,
@@ -164,6 +170,11 @@ export interface QuietAnswers {
   "quiet/longer": ReportJson;
   "quiet/place": ReportJson;
   "quiet/straighten": StraightenAnswer;
+  "quiet/hollows": HollowLine[];
+  "quiet/make-hollow": ReportJson;
+  "quiet/seen-hollow": ReportJson;
+  "quiet/repair-hollow": ReportJson;
+  "quiet/open-hollow": ReportJson;
   "quiet/layouts": LayoutLine[];
   "quiet/keep-layout": ReportJson;
   "quiet/compare-layout": Compared;

@@ -91,8 +91,8 @@ function hear<T>(told: string, columns: Column<T>[], rest: Partial<T> = {}): T[]
 
 /** What of a tile is true or not, as bits; of a copy elsewhere it may not be known. */
 const flags: Column<Tile> = {
-  write({ picture, outOfSight, overlapping, elsewhere }) {
-    const bits = [picture, outOfSight, overlapping, elsewhere === true, elsewhere === false];
+  write({ picture, outOfSight, overlapping, elsewhere, clear }) {
+    const bits = [picture, outOfSight, overlapping, elsewhere === true, elsewhere === false, clear === true];
     const sum = bits.reduce((all, bit, n) => all + (bit ? 1 << n : 0), 0);
     return sum === 0 ? "" : sum.toString(36);
   },
@@ -101,6 +101,7 @@ const flags: Column<Tile> = {
     const bit = (n: number) => (bits & (1 << n)) !== 0;
     [tile.picture, tile.outOfSight, tile.overlapping] = [bit(0), bit(1), bit(2)];
     if (bit(3) || bit(4)) tile.elsewhere = bit(3);
+    if (bit(5)) tile.clear = true;
   },
 };
 
@@ -123,6 +124,7 @@ const tileColumns: Column<Tile>[] = [
   flags,
   whole("entries", true),
   text("verdict"),
+  text("blank"),
 ];
 const placed: Column<Tile>[] = [decimal("x"), decimal("y")];
 

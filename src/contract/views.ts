@@ -31,6 +31,10 @@ export interface Tile {
   elsewhere?: boolean;
   verdict?: string;
   worktop: string;
+  /** Of what has a name that is drawn as nothing: that name. */
+  blank?: string;
+  /** Its picture is a clear one. */
+  clear?: true;
 }
 
 export interface FindingView {

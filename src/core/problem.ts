@@ -422,6 +422,21 @@ const sentences = {
     title: (f) => `This account cannot have the screen “${f.name}”.`,
     remedy: "Nothing was changed. vuoto screen list shows those it can have.",
   },
+  "unknown-hollow": {
+    status: 404,
+    title: (f) => `There is no hollow called ${it(f)}.`,
+    remedy: "vuoto hollow list names those that there are.",
+  },
+  "hollow-gone": {
+    status: 409,
+    title: (f) => `The hollow${f.name ? ` “${f.name}”` : ""} is no longer where it was, and in none of your homes.`,
+    remedy: "Nothing was done. Bring it back to the desktop, or take it off the list.",
+  },
+  "no-desktop": {
+    status: 409,
+    title: () => "This account has no desktop folder.",
+    remedy: "Nothing was done. Make a folder called Desktop first.",
+  },
   "unknown-layout": {
     status: 404,
     title: (f) => `There is no layout called ${it(f)}.`,

@@ -115,6 +115,7 @@ export type ActName =
   | "place"
   | "straighten"
   | "layout"
+  | "hollow"
   | "key"
   | "screen"
   | "occasion"

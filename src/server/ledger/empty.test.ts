@@ -223,6 +223,13 @@ describe("emptying the trash", () => {
         return { spots: [{ item: idsOn(e)[0]!, x: 1, y: 1 }] };
       },
       "quiet/straighten": () => ({ by: "near" }),
+      "quiet/make-hollow": () => ({ note: "Keys" }),
+      "quiet/seen-hollow": () => ({ hollow: "Keys", seen: "nothing" }),
+      "quiet/repair-hollow": () => {
+        fs.rmSync(path.join(place.root, "Bureau/\u00a0/.directory"));
+        return { hollow: "Keys" };
+      },
+      "quiet/open-hollow": () => ({ hollow: "Keys", name: "Keys" }),
       "quiet/keep-layout": () => ({ title: "As it was" }),
       "quiet/compare-layout": () => ({ layout: "As it was" }),
       "quiet/bring-layout": () => ({ layout: "As it was" }),

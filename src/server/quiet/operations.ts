@@ -1,5 +1,7 @@
 import { quietApi } from "@/contract/quiet";
 import type { Engine } from "../engine";
+import { makeHollow, openHollow, repairHollow, seenHollow } from "../hollow/acts";
+import { listHollows } from "../hollow/hollows";
 import { exportLayout, importLayout } from "../layouts/document";
 import { bringLayout, compareLayout, keepLayout, listLayouts, removeLayout } from "../layouts/layouts";
 import { straighten } from "../straighten/straighten";
@@ -21,6 +23,11 @@ export const quietOperations = {
   "quiet/longer": longer,
   "quiet/place": place,
   "quiet/straighten": straighten,
+  "quiet/hollows": (engine: Engine) => listHollows(engine),
+  "quiet/make-hollow": makeHollow,
+  "quiet/seen-hollow": seenHollow,
+  "quiet/repair-hollow": repairHollow,
+  "quiet/open-hollow": openHollow,
   "quiet/layouts": (engine: Engine) => listLayouts(engine),
   "quiet/keep-layout": keepLayout,
   "quiet/compare-layout": compareLayout,

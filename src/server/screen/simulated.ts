@@ -1,4 +1,5 @@
 import { readPosition, readScreen } from "../db/record";
+import { spotsOfHollows } from "../hollow/spots";
 import { placed } from "./placed";
 import type { Screen } from "./screen";
 
@@ -9,7 +10,10 @@ export const simulated: Screen = {
   sentence: "Nothing is moved or deleted: this screen is drawn by Vuoto, and draws less.",
   changes: ["shown"],
   placesIcons: true,
-  positions: (engine, items) => placed(items, ({ id }) => readPosition(engine.db, id), readScreen(engine.db).size),
+  positions(engine, items) {
+    const hollows = spotsOfHollows(engine);
+    return placed(items, ({ id, path }) => readPosition(engine.db, id) ?? hollows.get(path), readScreen(engine.db).size);
+  },
   outOfSight: (_engine, _items, shown) => new Set(shown.hidden),
   steps: (_engine, _items, from, to) => [{ type: "screen", part: "shown", from, to }],
 };

@@ -1,5 +1,6 @@
 import type { OverlookedView, SheetView, Tile } from "@/contract/views";
 import type { Engine } from "../engine";
+import { hollowsDrawn } from "../hollow/hollows";
 import { verdictsInForce, verdictWords } from "../sitting/verdict";
 import type { Item } from "./items";
 import { elsewhere } from "./protection";
@@ -40,6 +41,7 @@ export function sheetView(engine: Engine, sheet: Lying, overlapping?: ReadonlySe
   const words = engine.words();
   const verdicts = verdictsInForce(engine);
   const known = elsewhere(engine);
+  const undrawn = hollowsDrawn(engine);
   return {
     worktop: sheet.worktop.id,
     width: sheet.screen.width,
@@ -51,6 +53,7 @@ export function sheetView(engine: Engine, sheet: Lying, overlapping?: ReadonlySe
       const verdict = verdicts.get(item.id);
       return {
         ...tileOf(item, verdict && verdictWords(verdict, words)),
+        ...undrawn.get(item.path),
         ...sheet.points.get(item.id)!,
         outOfSight: sheet.outOfSight.has(item.id),
         overlapping: overlapping?.has(item.id) ?? false,

@@ -133,10 +133,10 @@ export function LayoutsSheet({ view }: { view: QuietView }) {
               <button
                 type="button"
                 className="go"
-                disabled={busy || !compared}
+                disabled={busy || !compared || isSo(compared)}
                 onClick={() => does(ask("quiet/bring-layout", { layout: current.id }))}
               >
-                Bring it back
+                {compared && isSo(compared) ? "It is so already" : "Bring it back"}
               </button>
               <button type="button" className="doing" onClick={() => void download(current).catch(say)}>
                 save as a file
@@ -156,6 +156,8 @@ export function LayoutsSheet({ view }: { view: QuietView }) {
     </div>
   );
 }
+
+const isSo = ({ spots, otherLevel, otherIcons }: Compared) => spots.length === 0 && !otherLevel && !otherIcons;
 
 const sinceWords = ({ moved, came, went }: LayoutLine): string =>
   moved + came + went === 0

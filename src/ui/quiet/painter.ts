@@ -34,7 +34,13 @@ export class Painter {
     private readonly font: string,
     private readonly repaint: () => void,
   ) {
-    if (document.fonts.status !== "loaded") void document.fonts.ready.then(() => this.soon());
+    if (document.fonts.status === "loaded") return;
+    void document.fonts.ready.then(() => {
+      // Measured in another font they were cut elsewhere.
+      this.labels.clear();
+      this.kept.clear();
+      this.soon();
+    });
   }
 
   end(): void {
@@ -64,7 +70,7 @@ export class Painter {
 
   /** Wallpaper and icons. What was painted a moment ago is kept: taken away and brought back, or drawn as it would be, it is there at once. */
   whole(draw: CanvasRenderingContext2D, tiles: readonly Tile[], scene: Scene, came: number): void {
-    const key = `${came} ${scene.width} ${scene.height} ${scene.scale} ${tiles.map(({ id, x, y, name }) => `${id} ${x} ${y} ${name}`).join()}`;
+    const key = `${came} ${scene.width} ${scene.height} ${scene.scale} ${tiles.map(({ id, x, y, name, blank, clear }) => `${id} ${x} ${y} ${blank ?? name} ${clear ?? ""}`).join()}`;
     let canvas = this.kept.get(key);
     if (!canvas) {
       canvas = document.createElement("canvas");
@@ -110,10 +116,11 @@ export class Painter {
     for (const [n, tile] of tiles.entries()) {
       const [x, y] = [tile.x * scale, tile.y * scale];
       const picture = wanted.has(tile) ? this.pictureOf(tile) : undefined;
-      draw.drawImage(this.spriteOf(tile.kind, scene, picture === undefined), x, y, icon.width * scale, icon.height * scale);
+      if (!tile.clear)
+        draw.drawImage(this.spriteOf(tile.kind, scene, picture === undefined), x, y, icon.width * scale, icon.height * scale);
       if (picture) this.picture(draw, picture, x, y, scene);
       if (n < labelled) continue;
-      const words = this.label(draw, tile.name, most, size);
+      const words = this.label(draw, tile.blank ?? tile.name, most, size);
       const [middle, top] = [x + (icon.width * scale) / 2, y + icon.height * scale * 0.9];
       draw.lineWidth = Math.max(1.5, size / 5);
       draw.strokeStyle = "rgba(0, 0, 0, 0.7)";

@@ -4,6 +4,7 @@ import { useCallback, useMemo, useState } from "react";
 import type { ReportJson } from "@/contract/items";
 import { quietFrom, type Told } from "@/contract/told";
 import type { QuietView } from "@/contract/views";
+import { HollowSheet } from "../hollow/hollow";
 import { ask } from "../kit/ask";
 import { useLive } from "../kit/live";
 import { icons } from "../kit/numbers";
@@ -50,6 +51,7 @@ export function Quiet({ told, sheet: paper }: { told: Told<QuietView>; sheet?: s
     ? Math.max(320, Math.min(size.width, Math.floor(((size.height - 170) * sheet.width) / Math.max(1, height))))
     : 0;
   if (paper === "key") return <OwnKey view={view} />;
+  if (paper === "hollows") return <HollowSheet view={view} />;
   if (paper === "layouts") return <LayoutsSheet view={view} />;
   if (paper === "straighten") return <StraightenSheet view={view} />;
   return (
@@ -92,6 +94,9 @@ export function Quiet({ told, sheet: paper }: { told: Told<QuietView>; sheet?: s
                 )}
                 <Link className="doing" href="/quiet?sheet=layouts">
                   layouts
+                </Link>
+                <Link className="doing" href="/quiet?sheet=hollows">
+                  hollows
                 </Link>
                 <Link className="doing" href="/quiet?sheet=key">
                   a key of your own

@@ -55,6 +55,8 @@ function setSentence(key: string, to: Json, { titleOf, words }: Saying): string 
       return to === null ? "home taken off the list" : "home put on the list";
     case "depot":
       return to === null ? "depot taken off the list" : `depot ${String(value.title)} put on the list`;
+    case "hollow":
+      return to === null ? "hollow taken off the list" : "hollow put on the list";
     case "layout":
       return to === null ? "layout taken off the list" : `layout ${String(value.title)} kept`;
     case "occasion":

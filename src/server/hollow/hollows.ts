@@ -1,0 +1,161 @@
+import type { HollowLine } from "@/contract/hollow";
+import type { Tile } from "@/contract/views";
+import {
+  blankInWords,
+  clearPicture,
+  type Hollow,
+  hollowIn,
+  isBlankName,
+  metadataFile,
+  metadataText,
+  pictureFile,
+} from "@/core/hollow/hollow";
+import { folderOf, joinRaw, nameOf, type Raw, shownName, textOfRaw } from "@/core/names/raw";
+import { Problem } from "@/core/problem";
+import { fromAccount } from "../account";
+import { writeDataFile } from "../data-file";
+import { readRecords } from "../db/record";
+import type { Engine } from "../engine";
+import { homes } from "../homes/homes";
+import { itemAt } from "../survey/items";
+
+/** A hollow, and where it lies now, if it was found. */
+export interface HollowNow extends Hollow {
+  id: string;
+  number: number;
+  path?: Raw;
+}
+
+/** The hollows in the order in which they were made. Each is looked for where it was, and else by its own metadata. */
+export function hollows(engine: Engine): HollowNow[] {
+  const all = [...readRecords<Hollow>(engine.db, "hollow")].sort(([, a], [, b]) => a.at - b.at);
+  let found: Map<string, Raw> | undefined;
+  return all.map(([id, hollow], n) => {
+    const of = (path: Raw | undefined): HollowNow => ({ ...hollow, id, number: n + 1, path });
+    if (idAt(engine, hollow.folder) === id) return of(hollow.folder);
+    found ??= hollowsAround(engine);
+    // Another folder may have taken its place; one whose metadata somebody took away is still it.
+    return of(found.get(id) ?? (engine.disk.identity(hollow.folder)?.type === "folder" ? hollow.folder : undefined));
+  });
+}
+
+/** The id in a folder's metadata. */
+function idAt({ disk }: Engine, folder: Raw): string | undefined {
+  try {
+    const metadata = disk.readFile(joinRaw(folder, metadataFile));
+    return metadata ? hollowIn(metadata.content) : undefined;
+  } catch (error) {
+    if (error instanceof Problem) return undefined;
+    throw error;
+  }
+}
+
+/** Folders with a hollow's metadata on the worktops and in the homes: somebody may have renamed or moved one. */
+function hollowsAround(engine: Engine): Map<string, Raw> {
+  const found = new Map<string, Raw>();
+  const folders = [...engine.account.worktops.map(({ folder }) => folder), ...homes(engine).map(({ folder }) => folder)];
+  for (const folder of folders)
+    for (const { name, type } of engine.disk.list(folder) ?? []) {
+      if (type !== "folder") continue;
+      const id = idAt(engine, joinRaw(folder, name));
+      if (id !== undefined && !found.has(id)) found.set(id, joinRaw(folder, name));
+    }
+  return found;
+}
+
+/** A hollow by its id, its number or its note. @throws Problem "unknown-hollow" */
+export function hollowMeant(engine: Engine, named: string): HollowNow {
+  const all = hollows(engine);
+  const found =
+    all.find(({ id }) => id === named) ??
+    all.find(({ number }) => String(number) === named) ??
+    all.find(({ note }) => note !== "" && note.toLowerCase() === named.toLowerCase());
+  if (!found) throw new Problem("unknown-hollow", { name: named });
+  return found;
+}
+
+/** The same, where it lies somewhere. @throws Problem "hollow-gone" */
+export function hollowThere(engine: Engine, named: string): HollowNow & { path: Raw } {
+  const { path, ...rest } = hollowMeant(engine, named);
+  if (path === undefined) throw new Problem("hollow-gone", { name: rest.note || undefined });
+  return { ...rest, path };
+}
+
+const own = new Set<Raw>([metadataFile, pictureFile]);
+
+/** What of a hollow is not as it was made. */
+export function wrongWith(engine: Engine, { id, path }: HollowNow): { name: boolean; metadata: boolean; picture: boolean } {
+  if (path === undefined) return { name: false, metadata: false, picture: false };
+  const { disk } = engine;
+  const content = (name: Raw) => disk.readFile(joinRaw(path, name))?.content;
+  return {
+    name: !isBlankName(nameOf(path)),
+    metadata: content(metadataFile) !== metadataText(id),
+    picture: content(pictureFile) !== clearPicture,
+  };
+}
+
+export function hollowLine(engine: Engine, hollow: HollowNow): HollowLine {
+  const { id, number, note, path, x, y, at, seen } = hollow;
+  const wrong = wrongWith(engine, hollow);
+  const desktop = engine.account.worktops.find((worktop) => worktop.id === "desktop")?.folder;
+  const onDesktop = path !== undefined && folderOf(path) === desktop;
+  const inside = path === undefined ? [] : (engine.disk.list(path) ?? []);
+  return {
+    id,
+    number,
+    note,
+    place:
+      path === undefined ? null : onDesktop ? "on the desktop" : `in ${fromAccount(engine.account, shownName(folderOf(path)))}`,
+    item: path === undefined ? null : (itemAt(engine.db, path)?.id ?? null),
+    x,
+    y,
+    madeAt: new Date(at).toISOString(),
+    name: path === undefined ? "" : isBlankName(nameOf(path)) ? blankInWords(nameOf(path)) : shownName(nameOf(path)),
+    blank: path === undefined ? "" : (textOfRaw(nameOf(path)) ?? shownName(nameOf(path))),
+    undrawn: path !== undefined && !wrong.name && !wrong.metadata && !wrong.picture,
+    wrong: [
+      ...(path === undefined ? ["It is no longer where it was, and in none of your homes."] : []),
+      ...(path !== undefined && !onDesktop ? ["It no longer lies on the desktop."] : []),
+      ...(wrong.name ? ["It has a name that is drawn."] : []),
+      ...(wrong.metadata || wrong.picture ? ["Its picture is not the clear one any more."] : []),
+    ],
+    seen,
+    things: inside.filter(({ name }) => !own.has(name)).length,
+  };
+}
+
+/** The hollows as lines; where and what they are stands in a plain file in Vuoto's folder, too, to be found without Vuoto. */
+export function listHollows(engine: Engine): HollowLine[] {
+  const lines = hollows(engine).map((hollow) => hollowLine(engine, hollow));
+  keepFile(engine, lines);
+  return lines;
+}
+
+const fileName = "hollows.txt";
+
+function keepFile(engine: Engine, lines: HollowLine[]): void {
+  const text = lines.map(({ number, note, place, name, x, y }) => {
+    const at = x === null || y === null ? "" : `, at ${Math.round(x)}, ${Math.round(y)} on the screen`;
+    return `${number}. ${note || "(no note)"}\n   ${place === null ? "not found" : `lies ${place}`}${at}; its name: ${name || "unknown"}\n`;
+  });
+  writeDataFile(
+    engine.account,
+    fileName,
+    `Hollows: folders whose names and pictures are drawn as nothing. Kept by Vuoto, and not read by it.\n\n${text.join("\n")}`,
+  );
+}
+
+/** How hollows that lie somewhere are drawn, by path: known by their notes, with names and pictures that are nothing. */
+export function hollowsDrawn(engine: Engine): Map<Raw, Pick<Tile, "name" | "blank" | "clear">> {
+  return new Map(
+    hollows(engine).flatMap((hollow) => {
+      const { path, note } = hollow;
+      if (path === undefined) return [];
+      const wrong = wrongWith(engine, hollow);
+      const blank = wrong.name ? undefined : textOfRaw(nameOf(path));
+      const name = blank === undefined ? shownName(nameOf(path)) : note ? `hollow: ${note}` : "a hollow";
+      return [[path, { name, blank, ...(wrong.metadata || wrong.picture ? {} : { clear: true as const }) }] as const];
+    }),
+  );
+}
