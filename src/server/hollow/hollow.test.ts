@@ -7,6 +7,7 @@ import { bytesOfRaw, type Raw, rawFromText } from "@/core/names/raw";
 import { makeRandomAccount } from "../../../fixtures/accounts";
 import { differences } from "../../../fixtures/compare-trees";
 import { makePlace, type Place, worktopTimes } from "../../../fixtures/engine";
+import { faultyCalls, Killed } from "../../../fixtures/faulty-calls";
 import { writeRecord } from "../db/record";
 import type { Engine } from "../engine";
 import { put } from "../homes/put";
@@ -144,3 +145,33 @@ test("what was seen in its place is kept, until it is repaired", async () => {
   expect(only().seen).toBeNull();
   await expect(seenHollow(engine, { hollow: "other", seen: "nothing" })).rejects.toMatchObject({ code: "unknown-hollow" });
 });
+
+test("killed at any call of a repair nothing in it is lost, and it is repaired after that", async () => {
+  for (const how of ["kill before", "kill after"] as const)
+    for (let at = 1, killed = true; killed; at++) {
+      await makeHollow(engine, { note: "Keys" });
+      fs.writeFileSync(bureau(blank, "inside"), "stays");
+      fs.rmSync(bureau(blank, ".clear.png"));
+      fs.renameSync(bureau(blank), bureau("New folder"));
+      await engine.close();
+      const calls = faultyCalls({ at, how });
+      calls.arm(false);
+      engine = await account.open({ calls });
+      calls.arm(true);
+      killed = await repairHollow(engine, { hollow: "1" }).then(
+        () => false,
+        (error) => {
+          if (!(error instanceof Killed)) throw error;
+          return true;
+        },
+      );
+      await engine.close();
+      engine = await account.recover();
+      await engine.lookAgain();
+      await repairHollow(engine, { hollow: "1" });
+      expect([how, at, only()]).toMatchObject([how, at, { undrawn: true, wrong: [], things: 1 }]);
+      expect(fs.readdirSync(bureau(blank)).sort()).toEqual([".clear.png", ".directory", "inside"]);
+      fs.rmSync(bureau(blank, "inside"));
+      await openHollow(engine, { hollow: "1", name: `was a hollow ${how} ${at}` });
+    }
+}, 60_000);
