@@ -55,6 +55,8 @@ const addOccasionInput = z
     to: hour.optional(),
     /** While it is under way no names of things are sent to Vuoto's own pages. */
     unnamed: z.boolean().optional(),
+    /** The layout that it brings when it begins, by its id or its title. */
+    layout: z.string().trim().min(1).max(100).optional(),
     ...trial,
   })
   .refine(({ days, from, to }) => (days === undefined) === (from === undefined) && (days === undefined) === (to === undefined), {
@@ -121,6 +123,8 @@ export interface OccasionAnswer {
   kinds: string[];
   /** No names of things are sent to Vuoto's own pages while it is under way. */
   unnamed: boolean;
+  /** The title of the layout that it brings when it begins. */
+  layout: string | null;
   /** Since when it is under way, and until when, in ISO 8601. */
   since: string | null;
   until: string | null;

@@ -318,6 +318,8 @@ export interface OccasionLine {
   kinds: Kind[];
   hours?: { days: Weekday[]; from: string; to: string };
   unnamed: boolean;
+  /** The layout that it brings, by its title. */
+  layout?: string;
 }
 
 /** Names are not sent to Vuoto's own pages for now: what stands there instead. */

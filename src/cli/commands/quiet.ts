@@ -116,9 +116,9 @@ export function quietCommands(program: Command, given: Given): void {
     .action(() =>
       show("quiet/occasions", {}, (list) =>
         printRows(
-          list.map(({ title, level, kinds, unnamed, since, until, next }) => [
+          list.map(({ title, level, kinds, unnamed, layout, since, until, next }) => [
             title,
-            `${level === "some kinds" ? `without ${kinds.join(", ")}` : level}${unnamed ? ", no names" : ""}`,
+            `${level === "some kinds" ? `without ${kinds.join(", ")}` : level}${unnamed ? ", no names" : ""}${layout === null ? "" : `, layout ${layout}`}`,
             since === null
               ? next[0]
                 ? `next ${words().clock(Date.parse(next[0].from))}`
@@ -140,17 +140,23 @@ export function quietCommands(program: Command, given: Given): void {
     .option("--days <days>", "mo,tu,we,th,fr,sa,su")
     .option("--from <hour>", "09:00")
     .option("--to <hour>", "17:30")
+    .option("--layout <name>", "the icons then lie as in this layout")
     .option("--unnamed", "others see the screen: Vuoto's own window shows no names meanwhile")
-    .action((title: string, o: { leave: string; hide?: string; days?: string; from?: string; to?: string; unnamed?: true }) =>
-      act("quiet/add-occasion", () => ({
-        title,
-        level: o.hide !== undefined ? "some kinds" : leaveNamed(o.leave),
-        kinds: o.hide === undefined ? undefined : kindsNamed(o.hide),
-        days: o.days === undefined ? undefined : daysNamed(o.days),
-        from: o.from,
-        to: o.to,
-        unnamed: o.unnamed,
-      })),
+    .action(
+      (
+        title: string,
+        o: { leave: string; hide?: string; days?: string; from?: string; to?: string; unnamed?: true; layout?: string },
+      ) =>
+        act("quiet/add-occasion", () => ({
+          title,
+          level: o.hide !== undefined ? "some kinds" : leaveNamed(o.leave),
+          kinds: o.hide === undefined ? undefined : kindsNamed(o.hide),
+          days: o.days === undefined ? undefined : daysNamed(o.days),
+          from: o.from,
+          to: o.to,
+          unnamed: o.unnamed,
+          layout: o.layout,
+        })),
     );
   const change = (does: "start" | "end" | "longer" | "remove", description: string, hasEnd: boolean) => {
     const command = occasion.command(does).argument("<title>").description(description);

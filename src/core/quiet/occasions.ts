@@ -22,6 +22,8 @@ export const occasion = z.object({
   timetable: z.object({ rule: z.string(), to: hour }).nullable(),
   /** While it is under way no names, titles and pictures of things are sent to Vuoto's own pages: others see them. */
   unnamed: z.literal(true).optional(),
+  /** The id of the layout that it brings when it begins. */
+  layout: z.string().optional(),
 });
 export type Occasion = z.infer<typeof occasion>;
 

@@ -9,6 +9,7 @@ import { readScreen, writeRecord, writeScreenPart } from "../db/record";
 import type { Engine } from "../engine";
 import { put } from "../homes/put";
 import { undo } from "../ledger/undo";
+import { addOccasion, changeOccasion, occasionList } from "../quiet/occasions";
 import { place as placeIcons } from "../quiet/place";
 import { quiet } from "../quiet/quiet";
 import { screenOf } from "../screen/screens";
@@ -172,4 +173,28 @@ test.each([
       : { ...own, ...change, ...("icons" in change ? { icons: change.icons!.map((one) => ({ ...icon, ...one })) } : {}) };
   await expect(importLayout(engine, { document })).rejects.toMatchObject({ code });
   expect(listLayouts(engine).length).toBe(1);
+});
+
+test("an occasion brings one when it begins; one that is gone by then brings nothing", async () => {
+  const before = lies();
+  await keepLayout(engine, { title: "On stage" });
+  await straighten(engine, { by: "name" });
+  const straight = lies();
+  await addOccasion(engine, { title: "talk", level: "bare", layout: "on stage" });
+  expect(occasionList(engine).find(({ title }) => title === "talk")?.layout).toBe("On stage");
+  expect(lies()).toEqual(straight);
+  await changeOccasion(engine, { occasion: "talk", does: "start" });
+  expect(lies()).toEqual(before);
+  expect(readScreen(engine.db).shown.level).toBe("bare");
+  await changeOccasion(engine, { occasion: "talk", does: "end" });
+  expect(readScreen(engine.db).shown.level).toBe("everything");
+  expect(lies()).toEqual(before);
+  await removeLayout(engine, { layout: "On stage" });
+  await straighten(engine, { by: "date" });
+  const now = lies();
+  await changeOccasion(engine, { occasion: "talk", does: "start" });
+  expect(lies()).toEqual(now);
+  await expect(addOccasion(engine, { title: "other", level: "bare", layout: "none" })).rejects.toMatchObject({
+    code: "unknown-layout",
+  });
 });

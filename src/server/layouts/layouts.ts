@@ -99,15 +99,8 @@ export async function bringLayout(engine: Engine, input: LayoutActInput): Promis
 
 function planBring(engine: Engine, named: string): { plan: Plan; compared: Compared } {
   const [id, layout] = layoutMeant(engine, named);
-  const { db } = engine;
   if (!screenOf(engine).placesIcons) throw new Problem("keeps-places");
   const come = comes(engine, layout);
-  const { size } = readScreen(db);
-  const steps: Step[] = isDeepStrictEqual(come.size, size) ? [] : [{ type: "screen", part: "size", from: size, to: come.size }];
-  for (const [item, to] of come.onto.spots) {
-    const from = readPosition(db, item);
-    if (from?.x !== to.x || from.y !== to.y) steps.push({ type: "place", item, from, to });
-  }
   const level = planLevel(engine, layout);
   const compared = comparedOf(engine, id, layout, come);
   const { title } = layout;
@@ -116,11 +109,31 @@ function planBring(engine: Engine, named: string): { plan: Plan; compared: Compa
       act: "layout",
       words: () =>
         `Brought the layout “${title}” back${compared.went.length > 0 ? `; ${engine.words().counted(compared.went.length, "icon")} of it no longer there` : ""}`,
-      steps: [...steps, ...(level?.steps ?? [])],
+      steps: [...stepsTo(engine, come), ...(level?.steps ?? [])],
       left: level?.left ?? [],
     },
     compared,
   };
+}
+
+/** The title of a layout, if it is still there. */
+export const layoutTitle = (engine: Reading, id: string | undefined): string | undefined =>
+  id === undefined ? undefined : layouts(engine).find(([one]) => one === id)?.[1].title;
+
+/** The steps that bring places and size of a layout, without how much it shows; none where it is gone, or the screen keeps places to itself. */
+export function placesOfLayout(engine: Engine, id: string): Step[] {
+  const layout = layouts(engine).find(([one]) => one === id)?.[1];
+  return layout && screenOf(engine).placesIcons ? stepsTo(engine, comes(engine, layout)) : [];
+}
+
+function stepsTo({ db }: Engine, come: Comes): Step[] {
+  const { size } = readScreen(db);
+  const steps: Step[] = isDeepStrictEqual(come.size, size) ? [] : [{ type: "screen", part: "size", from: size, to: come.size }];
+  for (const [item, to] of come.onto.spots) {
+    const from = readPosition(db, item);
+    if (from?.x !== to.x || from.y !== to.y) steps.push({ type: "place", item, from, to });
+  }
+  return steps;
 }
 
 /** How much a layout shows, where that is not what is shown now. */

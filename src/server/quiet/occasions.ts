@@ -20,6 +20,7 @@ import {
 import { perform } from "../act";
 import { readRecord, readRecords, readScreen } from "../db/record";
 import type { Engine, Reading } from "../engine";
+import { layoutMeant, layoutTitle, placesOfLayout } from "../layouts/layouts";
 import { launcherFollows } from "../settings/launcher";
 import { iconsOf, planShown } from "./quiet";
 
@@ -52,12 +53,13 @@ export function occasionsNow(engine: Reading, which: (occasion: Occasion) => boo
 /** The same as data. */
 export function occasionList(engine: Reading): OccasionAnswer[] {
   const iso = (at: number | undefined) => (at !== undefined && Number.isFinite(at) ? new Date(at).toISOString() : null);
-  return occasionsNow(engine).map(({ id, occasion: { title, level, kinds, unnamed }, period, next }) => ({
+  return occasionsNow(engine).map(({ id, occasion: { title, level, kinds, unnamed, layout }, period, next }) => ({
     id,
     title,
     level,
     kinds,
     unnamed: unnamed === true,
+    layout: layoutTitle(engine, layout) ?? null,
     since: iso(period?.start),
     until: iso(period?.end),
     next: next.map(({ start, end }) => ({ from: iso(start)!, to: iso(end)! })),
@@ -76,7 +78,10 @@ const isTitled = (title: string) => {
   return ({ occasion }: OccasionNow) => occasion.title.toLowerCase() === asked;
 };
 
-function planAdd(engine: Engine, { occasion: id, title, level, kinds = [], days, from, to, unnamed }: AddOccasionInput): Plan {
+function planAdd(
+  engine: Engine,
+  { occasion: id, title, level, kinds = [], days, from, to, unnamed, layout }: AddOccasionInput,
+): Plan {
   if (level === "some kinds" && kinds.length === 0) throw new Problem("no-kind");
   const all = occasionsNow(engine);
   const before = all.find((one) => one.id === id);
@@ -86,6 +91,7 @@ function planAdd(engine: Engine, { occasion: id, title, level, kinds = [], days,
   const timetable = days && from !== undefined && to !== undefined ? { rule: weeklyRule(days, from), to } : null;
   const occasion: Occasion = { title, level, kinds: level === "some kinds" ? kinds : [], timetable };
   if (unnamed) occasion.unnamed = true;
+  if (layout !== undefined) occasion.layout = layoutMeant(engine, layout)[0];
   const key = before?.id ?? randomUUID().slice(0, 8);
   const others = all.filter((one) => one.id !== key);
   const held = readRecord<Holding>(engine.db, holdingKey);
@@ -241,11 +247,14 @@ function planHold(engine: Engine, over?: string): Plan {
     from: held as unknown as Json,
     to: due.holding && ({ ...due.holding, started, since, zone: engine.wordsOf.timeZone } as unknown as Json),
   });
+  const brought = occasionsNow(engine).flatMap(({ id, occasion }) => (due.began.includes(id) ? (occasion.layout ?? []) : []));
+  // Of several that begin at once one alone can say where things lie.
+  const places = brought.slice(0, 1).flatMap((layout) => placesOfLayout(engine, layout));
   const titles = new Map(occasionsNow(engine).map(({ id, occasion }) => [id, occasion.title]));
   const named = (ids: string[]) => ids.map((id) => `“${titles.get(id) ?? "an occasion"}”`).join(" and ");
   const why = due.began.length > 0 ? `${named(due.began)} began` : `${named(due.ended)} ended`;
   const { show } = due;
-  const unchanged: Plan = { act: "quiet", words: () => why, steps: [...anew, holds(from.since)], left: [] };
+  const unchanged: Plan = { act: "quiet", words: () => why, steps: [...places, ...anew, holds(from.since)], left: [] };
   if (!show) return unchanged;
   const calm = show.level !== "everything";
   const wanted = { ...show, apart: from.apart, despite: [] };
@@ -268,7 +277,7 @@ function planHold(engine: Engine, over?: string): Plan {
   return {
     ...plan,
     words: (done) => `${why}: ${words(done).replace(/^./, (first) => first.toLowerCase())}`,
-    steps: [...plan.steps, ...anew, holds(to.since)],
+    steps: [...places, ...plan.steps, ...anew, holds(to.since)],
     level: to.level,
   };
 }

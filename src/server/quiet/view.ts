@@ -5,6 +5,7 @@ import { hoursOf } from "@/core/quiet/occasions";
 import { fromAccount } from "../account";
 import { prepared } from "../db/prepared";
 import type { Engine } from "../engine";
+import { layoutTitle } from "../layouts/layouts";
 import type { Screen } from "../screen/screen";
 import { screenOf } from "../screen/screens";
 import { commandWords, shellLine } from "../settings/command-line";
@@ -58,7 +59,7 @@ function cautionBefore(engine: Engine, { caution, pointers }: Screen): string | 
 
 function occasionLine(engine: Engine, { id, occasion, period, next }: OccasionNow): OccasionLine {
   const words = engine.words();
-  const { title, level, kinds, timetable, unnamed } = occasion;
+  const { title, level, kinds, timetable, unnamed, layout } = occasion;
   const when = () => {
     if (period) return Number.isFinite(period.end) ? `under way until ${words.clock(period.end)}` : "under way until you end it";
     return timetable ? (next[0] ? `next ${words.clock(next[0].start)}` : "has no time to come") : "when you begin it";
@@ -75,6 +76,7 @@ function occasionLine(engine: Engine, { id, occasion, period, next }: OccasionNo
     kinds,
     hours: timetable ? hoursOf(timetable) : undefined,
     unnamed: unnamed === true,
+    layout: layoutTitle(engine, layout),
   };
 }
 

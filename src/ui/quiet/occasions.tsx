@@ -1,5 +1,5 @@
 "use client";
-import { type FormEvent, useId, useState } from "react";
+import { type FormEvent, useEffect, useId, useState } from "react";
 import type { ReportJson } from "@/contract/items";
 import type { OccasionLine, QuietView } from "@/contract/views";
 import { type KindGroup, kindGroups } from "@/core/quiet/levels";
@@ -52,6 +52,7 @@ export function Occasions({
               <span className="text-ink-2">
                 {one.words}
                 {one.unnamed ? ", and no names" : ""}
+                {one.layout !== undefined && `, in the layout “${one.layout}”`}
               </span>
               <span className="min-w-0 flex-1 text-ink-2" title={one.next.join("\n")}>
                 {one.when}
@@ -105,6 +106,15 @@ function Make({ of, onClose }: { of?: OccasionLine; onClose: () => void }) {
   const [title, setTitle] = useState(of?.title ?? "");
   const [takesAway, setTakesAway] = useState<Takes>(of ? takenBy(of) : "bare");
   const [unnamed, setUnnamed] = useState(of?.unnamed ?? false);
+  const [layout, setLayout] = useState(of?.layout ?? "");
+  const [layouts, setLayouts] = useState<string[]>([]);
+  useEffect(() => {
+    ask("quiet/layouts", {})
+      .then((list) => setLayouts(list.map((one) => one.title)))
+      .catch(() => {
+        // Then there is none to choose.
+      });
+  }, []);
   const [timed, setTimed] = useState(of?.hours !== undefined);
   const [days, setDays] = useState<ReadonlySet<Weekday>>(new Set(of?.hours?.days ?? weekdays.slice(0, 5)));
   const [[from, to], setHours] = useState([of?.hours?.from ?? "09:00", of?.hours?.to ?? "17:30"]);
@@ -115,7 +125,7 @@ function Make({ of, onClose }: { of?: OccasionLine; onClose: () => void }) {
       if (takesAway === "bare" || takesAway === "what stays") return { level: takesAway };
       return { level: "some kinds", kinds: takesAway === "kinds" ? of?.kinds : [...kindGroups[takesAway]] };
     };
-    const input = { occasion: of?.id, title: title.trim(), ...what(), unnamed, ...timetable };
+    const input = { occasion: of?.id, title: title.trim(), ...what(), unnamed, layout: layout || undefined, ...timetable };
     void live.act(ask("quiet/add-occasion", input), setProblem).then((report) => report && onClose());
   };
   const toggle = (day: Weekday, on: boolean) => {
@@ -164,6 +174,23 @@ function Make({ of, onClose }: { of?: OccasionLine; onClose: () => void }) {
           />
           Others see the screen: this window shows counts, and no names or pictures
         </label>
+        {layouts.length > 0 && (
+          <label className="flex items-baseline gap-2">
+            The icons then lie
+            <select
+              className="border-b-[1.5px] border-ink bg-sheet px-2 py-1 text-ink"
+              value={layout}
+              onChange={(event) => setLayout(event.target.value)}
+            >
+              <option value="">where they lie</option>
+              {layouts.map((title) => (
+                <option key={title} value={title}>
+                  as in “{title}”
+                </option>
+              ))}
+            </select>
+          </label>
+        )}
         <label className="flex items-baseline gap-2">
           <input
             type="checkbox"
