@@ -2,12 +2,14 @@ import fs from "node:fs";
 import path from "node:path";
 import { afterEach, beforeEach, describe, expect, test } from "vitest";
 import type { StraightenInput } from "@/contract/straighten";
+import { isBlankName } from "@/core/hollow/hollow";
 import type { Point } from "@/core/ledger/shapes";
 import { overlapping } from "@/core/survey/figures";
 import { makeRandomAccount } from "../../../fixtures/accounts";
 import { idsOn, itemNamed, makePlace, type Place } from "../../../fixtures/engine";
 import { readScreen, writeRecord } from "../db/record";
 import type { Engine } from "../engine";
+import { makeHollow, openHollow } from "../hollow/acts";
 import { undo } from "../ledger/undo";
 import { place as placeIcons } from "../quiet/place";
 import { hide, quiet } from "../quiet/quiet";
@@ -118,6 +120,20 @@ describe("straightening", () => {
     expect(report.refused).toEqual([]);
     const [, top] = [...lies()].find(([id]) => id === itemNamed(engine, "0 comes first").id)!;
     expect(top).toEqual({ x: 40, y: 24 });
+  });
+
+  test("a hollow stays where its owner knows it to be, and nothing comes to lie over it", async () => {
+    for (const by of ["name", "beds", "near"] as const) {
+      await makeHollow(engine, { x: 150, y: 140, note: by });
+      await engine.lookAgain();
+      const hollow = itemsOn(engine.db, "desktop").find(({ name }) => isBlankName(name))!;
+      await straighten(engine, { by });
+      const now = lies();
+      expect(now.get(hollow.id)).toEqual({ x: 150, y: 140 });
+      expect(overlapping([...now.values()], readScreen(engine.db).size).size).toBe(0);
+      await openHollow(engine, { hollow: by, name: `was ${by}` });
+      await engine.lookAgain();
+    }
   });
 
   test("on a screen that keeps places to itself it is not done, and says so", async () => {

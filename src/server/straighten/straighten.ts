@@ -5,10 +5,11 @@ import type { Plan, Step } from "@/core/ledger/step";
 import { Problem } from "@/core/problem";
 import { iconBoxes, iconSizes, type ScreenSize } from "@/core/screen/state";
 import { type Bed, type Icon, inBeds, type Order, ordered, wayOf } from "@/core/straighten/arrange";
-import { firstGridLook, type Grid, type GridLook, gridOn, isOn, Lying, nearestOf, roomOn } from "@/core/straighten/grid";
+import { firstGridLook, type Grid, type GridLook, gridOn, isOn, Lying, meet, nearestOf, roomOn } from "@/core/straighten/grid";
 import { perform } from "../act";
 import { readPosition, readScreen } from "../db/record";
 import type { Engine } from "../engine";
+import { hollowsDrawn } from "../hollow/hollows";
 import { screenOf } from "../screen/screens";
 import { itemsOn } from "../survey/items";
 
@@ -45,7 +46,7 @@ async function planStraighten(engine: Engine, input: StraightenInput): Promise<{
   const size = input.icon === undefined ? before : { ...before, ...iconBoxes(input.icon) };
   const look = { spacing: input.spacing ?? firstGridLook.spacing, margin: input.margin ?? firstGridLook.margin };
   const grid = gridOn(size, look);
-  const { inSight, away } = iconsNow(engine);
+  const { inSight, away, fixed } = iconsNow(engine);
   const plan = (steps: Step[], icons: number): Plan => ({
     act: "straighten",
     words: () => `Straightened ${engine.words().counted(icons, "icon")}, ${done[input.by]}`,
@@ -62,6 +63,7 @@ async function planStraighten(engine: Engine, input: StraightenInput): Promise<{
     };
   }
   const { spots, beds } = await arranged(engine, input.by, inSight, grid);
+  clear(spots, fixed, grid);
   const aside = outOfTheWay(away, spots, grid, size);
   const all = new Map([...spots, ...aside]);
   const steps: Step[] = isDeepStrictEqual(size, before) ? [] : [{ type: "screen", part: "size", from: before, to: size }];
@@ -83,17 +85,36 @@ async function planStraighten(engine: Engine, input: StraightenInput): Promise<{
   };
 }
 
-/** The icons of the desktop where they lie, those in sight and those that are not. */
-function iconsNow(engine: Engine): { inSight: Icon[]; away: Icon[] } {
+/**
+ * The icons of the desktop where they lie, those in sight and those that are not; and the places that stay as they are: a
+ * hollow lies where its owner knows it to be.
+ */
+function iconsNow(engine: Engine): { inSight: Icon[]; away: Icon[]; fixed: Point[] } {
   const items = itemsOn(engine.db, "desktop");
   const screen = screenOf(engine);
   const places = screen.positions(engine, items);
   const hidden = screen.outOfSight(engine, items, readScreen(engine.db).shown);
-  const icons = items.flatMap(({ id, label, kind, bytes, mtimeMs }): Icon[] => {
+  const undrawn = hollowsDrawn(engine);
+  const fixed = items.flatMap(({ id, path }) => (undrawn.has(path) ? (places?.get(id) ?? []) : []));
+  const icons = items.flatMap(({ id, path, label, kind, bytes, mtimeMs }): Icon[] => {
     const at = places?.get(id);
-    return at ? [{ id, name: label, kind, bytes, mtimeMs, x: at.x, y: at.y }] : [];
+    return at && !undrawn.has(path) ? [{ id, name: label, kind, bytes, mtimeMs, x: at.x, y: at.y }] : [];
   });
-  return { inSight: icons.filter(({ id }) => !hidden.has(id)), away: icons.filter(({ id }) => hidden.has(id)) };
+  return { inSight: icons.filter(({ id }) => !hidden.has(id)), away: icons.filter(({ id }) => hidden.has(id)), fixed };
+}
+
+/** Nothing comes to lie over what stays where it is, as long as there is another cell. */
+function clear(spots: Map<string, Point>, fixed: readonly Point[], grid: Grid): void {
+  if (fixed.length === 0) return;
+  const over = (at: Point) => fixed.some((one) => meet(grid, at, one));
+  const taken = new Set([...spots.values()].map(({ x, y }) => `${x} ${y}`));
+  let free = grid.spots.filter((spot) => !taken.has(`${spot.x} ${spot.y}`) && !over(spot));
+  for (const [id, at] of spots) {
+    const spot = over(at) ? nearestOf(free, at) : undefined;
+    if (!spot) continue;
+    spots.set(id, spot);
+    free = free.filter((one) => one !== spot);
+  }
 }
 
 type Arranged = { spots: Map<string, Point>; beds: Bed[] };

@@ -112,7 +112,7 @@ export function HollowSheet({ view }: { view: QuietView }) {
             {view.placesIcons && (
               <div className="mt-2 flex items-end gap-4 text-small">
                 {(["x", "y"] as const).map((axis) => (
-                  <label key={axis}>
+                  <label key={axis} className="flex flex-col">
                     {axis === "x" ? "from the left" : "from above"}
                     <input
                       type="number"
