@@ -4,6 +4,7 @@ import sharp from "sharp";
 import { afterEach, beforeEach, expect, test } from "vitest";
 import { blankInWords, blankName, clearPicture, isBlankName } from "@/core/hollow/hollow";
 import { bytesOfRaw, type Raw, rawFromText } from "@/core/names/raw";
+import { Problem } from "@/core/problem";
 import { makeRandomAccount } from "../../../fixtures/accounts";
 import { differences } from "../../../fixtures/compare-trees";
 import { makePlace, type Place, worktopTimes } from "../../../fixtures/engine";
@@ -12,6 +13,7 @@ import { writeRecord } from "../db/record";
 import type { Engine } from "../engine";
 import { put } from "../homes/put";
 import { undo } from "../ledger/undo";
+import { quiet } from "../quiet/quiet";
 import { screenOf } from "../screen/screens";
 import { itemsOn } from "../survey/items";
 import { makeHollow, openHollow, repairHollow, seenHollow } from "./acts";
@@ -175,3 +177,27 @@ test("killed at any call of a repair nothing in it is lost, and it is repaired a
       await openHollow(engine, { hollow: "1", name: `was a hollow ${how} ${at}` });
     }
 }, 60_000);
+
+test("out of sight with all else it is still the one, and back it lies where it lay", async () => {
+  writeRecord(engine.db, "setting:screen", null);
+  await makeHollow(engine, { note: "Keys" });
+  await engine.lookAgain();
+  await quiet(engine, { level: "bare" });
+  expect(only()).toMatchObject({ place: "out of sight", wrong: [], undrawn: true });
+  await quiet(engine, { level: "everything" });
+  expect(only()).toMatchObject({ place: "on the desktop", wrong: [], undrawn: true });
+  expect(fs.existsSync(bureau(blank))).toBe(true);
+});
+
+test("what somebody put in the place of its own files is not followed, and hinders no view", async () => {
+  await makeHollow(engine, { note: "Keys" });
+  await engine.lookAgain();
+  fs.rmSync(bureau(blank, ".directory"));
+  fs.symlinkSync("/etc/passwd", bureau(blank, ".directory"));
+  fs.rmSync(bureau(blank, ".clear.png"));
+  fs.mkdirSync(bureau(blank, ".clear.png"));
+  expect(only()).toMatchObject({ undrawn: false, wrong: ["Its picture is not the clear one any more."] });
+  expect([...hollowsDrawn(engine).values()]).toEqual([{ name: "hollow: Keys", blank }]);
+  await expect(repairHollow(engine, { hollow: "Keys" })).rejects.toBeInstanceOf(Problem);
+  expect(fs.lstatSync(bureau(blank, ".directory")).isSymbolicLink()).toBe(true);
+});

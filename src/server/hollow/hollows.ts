@@ -11,8 +11,8 @@ import {
   pictureFile,
 } from "@/core/hollow/hollow";
 import { folderOf, joinRaw, nameOf, type Raw, shownName, textOfRaw } from "@/core/names/raw";
-import { Problem } from "@/core/problem";
-import { fromAccount } from "../account";
+import { Problem, unlessProblem } from "@/core/problem";
+import { fromAccount, tuckedFolder } from "../account";
 import { writeDataFile } from "../data-file";
 import { readRecords } from "../db/record";
 import type { Engine } from "../engine";
@@ -26,36 +26,40 @@ export interface HollowNow extends Hollow {
   path?: Raw;
 }
 
-/** The hollows in the order in which they were made. Each is looked for where it was, and else by its own metadata. */
-export function hollows(engine: Engine): HollowNow[] {
+/**
+ * The hollows in the order in which they were made. Each is looked for where it was, and else by its own metadata: on the
+ * worktops, and where it is asked for, in all homes.
+ */
+export function hollows(engine: Engine, where: "worktops" | "homes too" = "homes too"): HollowNow[] {
   const all = [...readRecords<Hollow>(engine.db, "hollow")].sort(([, a], [, b]) => a.at - b.at);
   let found: Map<string, Raw> | undefined;
   return all.map(([id, hollow], n) => {
     const of = (path: Raw | undefined): HollowNow => ({ ...hollow, id, number: n + 1, path });
     if (idAt(engine, hollow.folder) === id) return of(hollow.folder);
-    found ??= hollowsAround(engine);
+    found ??= hollowsAround(engine, where);
     // Another folder may have taken its place; one whose metadata somebody took away is still it.
     return of(found.get(id) ?? (engine.disk.identity(hollow.folder)?.type === "folder" ? hollow.folder : undefined));
   });
 }
 
+/** What a small file in a folder says; undefined where there is none, or it cannot be read. */
+const contentIn = ({ disk }: Engine, folder: Raw, name: Raw): Raw | undefined =>
+  unlessProblem(() => disk.readFile(joinRaw(folder, name)))?.content;
+
 /** The id in a folder's metadata. */
-function idAt({ disk }: Engine, folder: Raw): string | undefined {
-  try {
-    const metadata = disk.readFile(joinRaw(folder, metadataFile));
-    return metadata ? hollowIn(metadata.content) : undefined;
-  } catch (error) {
-    if (error instanceof Problem) return undefined;
-    throw error;
-  }
+function idAt(engine: Engine, folder: Raw): string | undefined {
+  const metadata = contentIn(engine, folder, metadataFile);
+  return metadata === undefined ? undefined : hollowIn(metadata);
 }
 
-/** Folders with a hollow's metadata on the worktops and in the homes: somebody may have renamed or moved one. */
-function hollowsAround(engine: Engine): Map<string, Raw> {
+/** Folders with a hollow's metadata: somebody may have renamed or moved one, or it is out of sight. */
+function hollowsAround(engine: Engine, where: "worktops" | "homes too"): Map<string, Raw> {
   const found = new Map<string, Raw>();
-  const folders = [...engine.account.worktops.map(({ folder }) => folder), ...homes(engine).map(({ folder }) => folder)];
-  for (const folder of folders)
-    for (const { name, type } of engine.disk.list(folder) ?? []) {
+  const { worktops } = engine.account;
+  const near = [...worktops.map(({ folder }) => folder), ...worktops.map(tuckedFolder)];
+  const far = where === "homes too" ? homes(engine).map(({ folder }) => folder) : [];
+  for (const folder of [...near, ...far])
+    for (const { name, type } of unlessProblem(() => engine.disk.list(folder)) ?? []) {
       if (type !== "folder") continue;
       const id = idAt(engine, joinRaw(folder, name));
       if (id !== undefined && !found.has(id)) found.set(id, joinRaw(folder, name));
@@ -86,12 +90,10 @@ const own = new Set<Raw>([metadataFile, pictureFile]);
 /** What of a hollow is not as it was made. */
 export function wrongWith(engine: Engine, { id, path }: HollowNow): { name: boolean; metadata: boolean; picture: boolean } {
   if (path === undefined) return { name: false, metadata: false, picture: false };
-  const { disk } = engine;
-  const content = (name: Raw) => disk.readFile(joinRaw(path, name))?.content;
   return {
     name: !isBlankName(nameOf(path)),
-    metadata: content(metadataFile) !== metadataText(id),
-    picture: content(pictureFile) !== clearPicture,
+    metadata: contentIn(engine, path, metadataFile) !== metadataText(id),
+    picture: contentIn(engine, path, pictureFile) !== clearPicture,
   };
 }
 
@@ -99,14 +101,21 @@ export function hollowLine(engine: Engine, hollow: HollowNow): HollowLine {
   const { id, number, note, path, x, y, at, seen } = hollow;
   const wrong = wrongWith(engine, hollow);
   const desktop = engine.account.worktops.find((worktop) => worktop.id === "desktop")?.folder;
-  const onDesktop = path !== undefined && folderOf(path) === desktop;
-  const inside = path === undefined ? [] : (engine.disk.list(path) ?? []);
+  const isAway = path !== undefined && engine.account.worktops.some((worktop) => folderOf(path) === tuckedFolder(worktop));
+  const onDesktop = path !== undefined && (folderOf(path) === desktop || isAway);
+  const inside = (path && unlessProblem(() => engine.disk.list(path))) ?? [];
   return {
     id,
     number,
     note,
     place:
-      path === undefined ? null : onDesktop ? "on the desktop" : `in ${fromAccount(engine.account, shownName(folderOf(path)))}`,
+      path === undefined
+        ? null
+        : isAway
+          ? "out of sight"
+          : onDesktop
+            ? "on the desktop"
+            : `in ${fromAccount(engine.account, shownName(folderOf(path)))}`,
     item: path === undefined ? null : (itemAt(engine.db, path)?.id ?? null),
     x,
     y,
@@ -149,7 +158,7 @@ function keepFile(engine: Engine, lines: HollowLine[]): void {
 /** How hollows that lie somewhere are drawn, by path: known by their notes, with names and pictures that are nothing. */
 export function hollowsDrawn(engine: Engine): Map<Raw, Pick<Tile, "name" | "blank" | "clear">> {
   return new Map(
-    hollows(engine).flatMap((hollow) => {
+    hollows(engine, "worktops").flatMap((hollow) => {
       const { path, note } = hollow;
       if (path === undefined) return [];
       const wrong = wrongWith(engine, hollow);
