@@ -170,7 +170,7 @@ const sentences = {
   "asks-drive": {
     status: 409,
     title: (f) => `${there(f)} has the mark of the depot ${it(f)}, and is another drive.`,
-    remedy: "It may be a copy of it. Say that it takes its place, if it shall; nothing was written.",
+    remedy: "It may be a copy of it. Say that it takes its place, if you want that; nothing was written.",
   },
   "depot-failing": {
     status: 502,
@@ -261,8 +261,8 @@ const sentences = {
   },
   "not-collected": {
     status: 409,
-    title: (f) => `${it(f)} is in no parcel that is collected.`,
-    remedy: "It was left as it is. The verdict archive collects it.",
+    title: (f) => `${it(f)} is in no parcel that is still to be sent.`,
+    remedy: "It was left as it is. Archive it, and it is in one.",
   },
   "not-near": {
     status: 409,
@@ -486,7 +486,7 @@ const sentences = {
   cancelled: {
     status: 409,
     title: (f) => `${it(f)} was not done: you cancelled.`,
-    remedy: "What was done before stands, and can be undone.",
+    remedy: "What was done before that stays done, and can be undone.",
   },
   "no-account": {
     status: 404,
@@ -556,7 +556,7 @@ const sentences = {
   "too-large": { status: 413, title: () => "The request is too large.", remedy: "Nothing was done." },
   "file-too-large": {
     status: 409,
-    title: (f) => `${it(f)} is larger than what is read of such a file.`,
+    title: (f) => `${it(f)} is larger than a file of this sort may be.`,
     remedy: "It was left as it is.",
   },
   "no-picture": {
