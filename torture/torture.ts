@@ -69,7 +69,7 @@ function prepare(act: string, loose: number): Prepared {
 function contentOf(tree: Tree): Map<string, number> {
   const counts = new Map<string, number>();
   for (const [rel, entry] of tree)
-    if (entry.type === "file" && !rel.endsWith(".trashinfo") && !rel.endsWith("HOW-TO-BRING-THEM-BACK.txt"))
+    if (entry.type === "file" && !/(\.trashinfo|HOW-TO-BRING-THEM-BACK\.txt|\/\.directory|\/\.clear\.png)$/.test(rel))
       counts.set(entry.content, (counts.get(entry.content) ?? 0) + 1);
   return counts;
 }
