@@ -2,14 +2,17 @@ import fs from "node:fs";
 import path from "node:path";
 import type { Page } from "@playwright/test";
 import { violations } from "./axe";
-import { expect, settled, test } from "./vuoto";
+import { expect, letIn, settled, startVuoto, test } from "./vuoto";
 
 const foot = (page: Page) => page.getByRole("contentinfo");
 
 test("a hollow is made at a spot, seen as nothing on the screen, broken on purpose, checked, repaired, found, and opened", async ({
   page,
-  vuoto,
+  context,
 }) => {
+  // What another program does here cannot be undone: an account of its own.
+  const vuoto = await startVuoto();
+  await letIn(context, vuoto);
   const before = vuoto.tree();
   const bare = async () => {
     await page.goto(`${vuoto.base}/screen`);
@@ -65,4 +68,5 @@ test("a hollow is made at a spot, seen as nothing on the screen, broken on purpo
   expect(fs.readdirSync(path.join(vuoto.account, "Desktop/Keys"))).toEqual(["plan.txt"]);
   fs.rmSync(path.join(vuoto.account, "Desktop/Keys"), { recursive: true });
   expect(vuoto.changes(before)).toEqual([]);
+  await vuoto.stop();
 });
