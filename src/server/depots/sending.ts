@@ -14,9 +14,16 @@ import {
   thingsFile,
 } from "@/core/depots/bagit";
 import { folderOf, joinRaw, nameOf, type Raw, rawFromText } from "@/core/names/raw";
-import { Problem, type ProblemCode } from "@/core/problem";
+import { Problem } from "@/core/problem";
 import { readPosition } from "../db/record";
-import type { Carriage, CarriageName, PackedFile, ParcelPlace, ProvenFile } from "../disk/carrier";
+import {
+  type Carriage,
+  type CarriageName,
+  ofOneThing,
+  type PackedFile,
+  type ParcelPlace,
+  type ProvenFile,
+} from "../disk/carrier";
 import { sameState } from "../disk/disk";
 import { diskProblem } from "../disk/disk-problem";
 import { useOf } from "../disk/in-use";
@@ -30,17 +37,6 @@ import { withStore } from "./kinds/kinds";
 import { ParcelFiles } from "./parcel-files";
 import { changeSending, type SendingRow, sendingRow } from "./sending-row";
 import { readWhole } from "./store";
-
-/** These concern one thing; any other problem concerns the depot and stops the sending. */
-const ofOneThing: ProblemCode[] = [
-  "vanished",
-  "changed",
-  "in-use",
-  "special-file",
-  "no-permission",
-  "link-on-the-way",
-  "path-too-long",
-];
 
 /** So much is given to a thread at once. */
 const batch = { files: 2000, bytes: 2_000_000_000 };

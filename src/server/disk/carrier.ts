@@ -274,7 +274,7 @@ export class Carrier implements Carrying {
           const sha256 = await retried(() => this.packFile(store, at(path), entry, pace), pace.signal);
           pace.told?.({ path, sha256 });
         } catch (error) {
-          const problem = asOneOf(ofOneFile, diskProblem(error, { name: shownName(nameOf(entry.source ?? entry.rel)) }));
+          const problem = asOneOf(ofOneThing, diskProblem(error, { name: shownName(nameOf(entry.source ?? entry.rel)) }));
           if (!problem) throw error;
           pace.told?.({ path, problem: { code: problem.code, facts: problem.facts } });
         }
@@ -350,8 +350,8 @@ export class Carrier implements Carrying {
   }
 }
 
-/** These concern one file that is to be sent; any other problem concerns the depot. */
-const ofOneFile: ProblemCode[] = [
+/** These concern one file or thing that is to be sent; any other problem concerns the depot, and stops the sending. */
+export const ofOneThing: ProblemCode[] = [
   "vanished",
   "changed",
   "in-use",

@@ -268,11 +268,11 @@ export async function* contentOnDevice(disk: Disk, path: Raw): Content {
   }
 }
 
-/** Hands content of about so many bytes on, and answers its SHA-256 at its end. */
+/** Hands content of about so many bytes on, and answers its SHA-256 once all of it was. */
 export function summing(content: Content, bytes: number, pace: Pace): { content: Content; sum: () => Promise<string> } {
-  const checksum = checksumOf(bytes);
-  let whole = false;
+  let ended: Promise<string> | undefined;
   const handedOn = async function* () {
+    const checksum = checksumOf(bytes);
     try {
       for await (const part of content) {
         const taken = checksum.add(part);
@@ -280,12 +280,20 @@ export function summing(content: Content, bytes: number, pace: Pace): { content:
         await taken;
         await pace.step(part.length);
       }
-      whole = true;
+      ended = checksum.end();
+      // Where it was not taken after all, nobody asks for it.
+      ended.catch(() => {});
     } finally {
-      if (!whole) checksum.drop();
+      if (!ended) checksum.drop();
     }
   };
-  return { content: handedOn(), sum: () => checksum.end() };
+  return {
+    content: handedOn(),
+    async sum() {
+      if (!ended) throw new Error("the content was not handed on to its end");
+      return ended;
+    },
+  };
 }
 
 /** SHA-256 of content of about so many bytes. */

@@ -13,6 +13,7 @@ import { writeRecord } from "../db/record";
 import type { Engine } from "../engine";
 import { put } from "../homes/put";
 import { undo } from "../ledger/undo";
+import { place } from "../quiet/place";
 import { quiet } from "../quiet/quiet";
 import { screenOf } from "../screen/screens";
 import { itemsOn } from "../survey/items";
@@ -200,4 +201,15 @@ test("what somebody put in the place of its own files is not followed, and hinde
   expect([...hollowsDrawn(engine).values()]).toEqual([{ name: "hollow: Keys", blank }]);
   await expect(repairHollow(engine, { hollow: "Keys" })).rejects.toBeInstanceOf(Problem);
   expect(fs.lstatSync(bureau(blank, ".directory")).isSymbolicLink()).toBe(true);
+});
+
+test("where it was dragged to is what is listed, and what cannot be written beside the record undoes nothing", async () => {
+  await makeHollow(engine, { x: 640, y: 400, note: "Keys" });
+  await engine.lookAgain();
+  await place(engine, { spots: [{ item: only().item!, x: 90, y: 70 }] });
+  expect(only()).toMatchObject({ x: 90, y: 70 });
+  fs.rmSync(path.join(account.data, "hollows.txt"));
+  fs.mkdirSync(path.join(account.data, "hollows.txt"));
+  expect(await makeHollow(engine, { note: "Two" })).toMatchObject({ refused: [] });
+  expect(listHollows(engine)).toHaveLength(2);
 });

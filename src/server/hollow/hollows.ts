@@ -14,7 +14,7 @@ import { folderOf, joinRaw, nameOf, type Raw, shownName, textOfRaw } from "@/cor
 import { Problem, unlessProblem } from "@/core/problem";
 import { fromAccount, tuckedFolder } from "../account";
 import { writeDataFile } from "../data-file";
-import { readRecords } from "../db/record";
+import { readPosition, readRecords } from "../db/record";
 import type { Engine } from "../engine";
 import { homes } from "../homes/homes";
 import { itemAt } from "../survey/items";
@@ -98,7 +98,10 @@ export function wrongWith(engine: Engine, { id, path }: HollowNow): { name: bool
 }
 
 export function hollowLine(engine: Engine, hollow: HollowNow): HollowLine {
-  const { id, number, note, path, x, y, at, seen } = hollow;
+  const { id, number, note, path, at, seen } = hollow;
+  const item = path === undefined ? undefined : itemAt(engine.db, path);
+  // It may have been dragged since.
+  const { x, y } = (item && readPosition(engine.db, item.id)) ?? hollow;
   const wrong = wrongWith(engine, hollow);
   const desktop = engine.account.worktops.find((worktop) => worktop.id === "desktop")?.folder;
   const isAway = path !== undefined && engine.account.worktops.some((worktop) => folderOf(path) === tuckedFolder(worktop));
@@ -116,7 +119,7 @@ export function hollowLine(engine: Engine, hollow: HollowNow): HollowLine {
           : onDesktop
             ? "on the desktop"
             : `in ${fromAccount(engine.account, shownName(folderOf(path)))}`,
-    item: path === undefined ? null : (itemAt(engine.db, path)?.id ?? null),
+    item: item?.id ?? null,
     x,
     y,
     madeAt: new Date(at).toISOString(),
@@ -148,11 +151,12 @@ function keepFile(engine: Engine, lines: HollowLine[]): void {
     const at = x === null || y === null ? "" : `, at ${Math.round(x)}, ${Math.round(y)} on the screen`;
     return `${number}. ${note || "(no note)"}\n   ${place === null ? "not found" : `lies ${place}`}${at}; its name: ${name || "unknown"}\n`;
   });
-  writeDataFile(
-    engine.account,
-    fileName,
-    `Hollows: folders whose names and pictures are drawn as nothing. Kept by Vuoto, and not read by it.\n\n${text.join("\n")}`,
-  );
+  const head = "Hollows: folders whose names and pictures are drawn as nothing. Kept by Vuoto, and not read by it.";
+  try {
+    writeDataFile(engine.account, fileName, `${head}\n\n${text.join("\n")}`);
+  } catch {
+    // A full disk: what was done is done, and it is written when they are next looked at.
+  }
 }
 
 /** How hollows that lie somewhere are drawn, by path: known by their notes, with names and pictures that are nothing. */

@@ -23,10 +23,15 @@ export async function exportLayout(engine: Engine, { layout: named }: { layout: 
       item !== undefined && sha256 === undefined && type === "file" && bytes <= mostSummed && itemById(engine.db, item);
     return lies && lies.identity.bytes === bytes ? [lies] : [];
   });
-  const sums = await engine.workers.run(
-    "hashFiles",
-    unsummed.map(({ path }) => path),
-  );
+  const total = unsummed.reduce((sum, item) => sum + item.identity.bytes, 0);
+  const sums = await engine.jobs.run("Reading what lies on the desktop", "bytes", total, async (job) => {
+    const paths = unsummed.map(({ path }) => path);
+    const part = ((read: number) => void job.step(read).catch(() => {})) as (part: never) => void;
+    const read = await engine.workers.run("hashFiles", paths, { signal: job.signal, part });
+    // Stopped in the middle it answers what it had.
+    if (job.signal.aborted) throw new Problem("cancelled", { name: `Saving the layout “${title}”` });
+    return read;
+  });
   const sumOf = new Map(unsummed.map(({ id, path }) => [id, sums.get(path)]));
   return {
     format: "vuoto-layout",

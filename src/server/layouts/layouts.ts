@@ -11,9 +11,10 @@ import { Problem } from "@/core/problem";
 import { hiddenBy } from "@/core/quiet/levels";
 import type { ScreenSize } from "@/core/screen/state";
 import { perform } from "../act";
-import { readPosition, readRecord, readRecords, readScreen } from "../db/record";
+import { readRecord, readRecords, readScreen } from "../db/record";
 import type { Engine, Reading } from "../engine";
 import { iconsOf, planShown } from "../quiet/quiet";
+import { placingSteps } from "../screen/placing";
 import { screenOf } from "../screen/screens";
 import { type Item, itemsOn } from "../survey/items";
 
@@ -109,7 +110,7 @@ function planBring(engine: Engine, named: string): { plan: Plan; compared: Compa
       act: "layout",
       words: () =>
         `Brought the layout “${title}” back${compared.went.length > 0 ? `; ${engine.words().counted(compared.went.length, "icon")} of it no longer there` : ""}`,
-      steps: [...stepsTo(engine, come), ...(level?.steps ?? [])],
+      steps: [...placingSteps(engine.db, come.size, come.onto.spots), ...(level?.steps ?? [])],
       left: level?.left ?? [],
     },
     compared,
@@ -118,22 +119,14 @@ function planBring(engine: Engine, named: string): { plan: Plan; compared: Compa
 
 /** The title of a layout, if it is still there. */
 export const layoutTitle = (engine: Reading, id: string | undefined): string | undefined =>
-  id === undefined ? undefined : layouts(engine).find(([one]) => one === id)?.[1].title;
+  id === undefined ? undefined : readRecord<Layout>(engine.db, keyOf(id))?.title;
 
 /** The steps that bring places and size of a layout, without how much it shows; none where it is gone, or the screen keeps places to itself. */
 export function placesOfLayout(engine: Engine, id: string): Step[] {
-  const layout = layouts(engine).find(([one]) => one === id)?.[1];
-  return layout && screenOf(engine).placesIcons ? stepsTo(engine, comes(engine, layout)) : [];
-}
-
-function stepsTo({ db }: Engine, come: Comes): Step[] {
-  const { size } = readScreen(db);
-  const steps: Step[] = isDeepStrictEqual(come.size, size) ? [] : [{ type: "screen", part: "size", from: size, to: come.size }];
-  for (const [item, to] of come.onto.spots) {
-    const from = readPosition(db, item);
-    if (from?.x !== to.x || from.y !== to.y) steps.push({ type: "place", item, from, to });
-  }
-  return steps;
+  const layout = readRecord<Layout>(engine.db, keyOf(id));
+  if (!layout || !screenOf(engine).placesIcons) return [];
+  const come = comes(engine, layout);
+  return placingSteps(engine.db, come.size, come.onto.spots);
 }
 
 /** How much a layout shows, where that is not what is shown now. */

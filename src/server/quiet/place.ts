@@ -1,10 +1,11 @@
 import type { ReportJson } from "@/contract/items";
 import type { PlaceInput } from "@/contract/quiet";
-import type { Plan, Step } from "@/core/ledger/step";
+import type { Plan } from "@/core/ledger/step";
 import { Problem } from "@/core/problem";
 import { perform } from "../act";
-import { readPosition } from "../db/record";
+import { readScreen } from "../db/record";
 import type { Engine } from "../engine";
+import { placingSteps } from "../screen/placing";
 import { screenOf } from "../screen/screens";
 import { iconsNamed } from "./quiet";
 
@@ -21,10 +22,7 @@ function planPlace(engine: Engine, { spots }: PlaceInput): Plan {
   );
   // The same icon twice: where it was said to be last.
   const wanted = new Map(items.map(({ id }, n) => [id, { x: spots[n]!.x, y: spots[n]!.y }]));
-  const steps = [...wanted].flatMap(([item, to]): Step[] => {
-    const from = readPosition(engine.db, item);
-    return from && from.x === to.x && from.y === to.y ? [] : [{ type: "place", item, from, to }];
-  });
+  const steps = placingSteps(engine.db, readScreen(engine.db).size, wanted);
   const words = engine.words();
   return { act: "place", words: () => `Moved ${words.counted(steps.length, "icon")} on the screen`, steps, left: [] };
 }

@@ -1,4 +1,3 @@
-import { isDeepStrictEqual } from "node:util";
 import type { Straight, StraightenAnswer, StraightenInput, Straightening } from "@/contract/straighten";
 import type { Point } from "@/core/ledger/shapes";
 import type { Plan, Step } from "@/core/ledger/step";
@@ -7,9 +6,10 @@ import { iconBoxes, iconSizes, type ScreenSize } from "@/core/screen/state";
 import { type Bed, type Icon, inBeds, type Order, ordered, wayOf } from "@/core/straighten/arrange";
 import { firstGridLook, type Grid, type GridLook, gridOn, isOn, Lying, meet, nearestOf, roomOn } from "@/core/straighten/grid";
 import { perform } from "../act";
-import { readPosition, readScreen } from "../db/record";
+import { readScreen } from "../db/record";
 import type { Engine } from "../engine";
 import { hollowsDrawn } from "../hollow/hollows";
+import { placingSteps } from "../screen/placing";
 import { screenOf } from "../screen/screens";
 import { itemsOn } from "../survey/items";
 
@@ -65,12 +65,7 @@ async function planStraighten(engine: Engine, input: StraightenInput): Promise<{
   const { spots, beds } = await arranged(engine, input.by, inSight, grid);
   clear(spots, fixed, grid);
   const aside = outOfTheWay(away, spots, grid, size);
-  const all = new Map([...spots, ...aside]);
-  const steps: Step[] = isDeepStrictEqual(size, before) ? [] : [{ type: "screen", part: "size", from: before, to: size }];
-  for (const [item, to] of all) {
-    const from = readPosition(db, item);
-    if (from?.x !== to.x || from.y !== to.y) steps.push({ type: "place", item, from, to });
-  }
+  const steps = placingSteps(db, size, new Map([...spots, ...aside]));
   const moved = steps.flatMap((step) => (step.type === "place" && step.to ? [{ item: step.item, ...step.to }] : []));
   return {
     plan: plan(steps, inSight.length),
