@@ -109,9 +109,9 @@ function printNames(one: string, several: string, names: string[]): void {
 function otherwise({ shifted, crowded, came }: Compared): string[] {
   const counted = (n: number) => words().counted(n, "icon");
   return [
-    ...(shifted > 0 ? [`${counted(shifted)} cannot lie just as they did, and get the nearest free place.`] : []),
-    ...(crowded > 0 ? [`For ${counted(crowded)} there is no room on this screen: they lie over others.`] : []),
-    ...(came.length > 0 ? [`${counted(came.length)} that it does not know stay where there is room.`] : []),
+    ...(shifted > 0 ? [`${counted(shifted)} cannot lie just as before: the nearest free place is taken.`] : []),
+    ...(crowded > 0 ? [`For ${counted(crowded)} there is no room on this screen without lying over others.`] : []),
+    ...(came.length > 0 ? [`${counted(came.length)} not known to it: left where there is room.`] : []),
   ];
 }
 

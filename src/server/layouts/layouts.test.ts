@@ -7,6 +7,7 @@ import { makeRandomAccount } from "../../../fixtures/accounts";
 import { idsOn, itemNamed, makePlace, type Place } from "../../../fixtures/engine";
 import { readScreen, writeRecord, writeScreenPart } from "../db/record";
 import type { Engine } from "../engine";
+import { makeHollow } from "../hollow/acts";
 import { put } from "../homes/put";
 import { undo } from "../ledger/undo";
 import { addOccasion, changeOccasion, occasionList } from "../quiet/occasions";
@@ -197,4 +198,12 @@ test("an occasion brings one when it begins; one that is gone by then brings not
   await expect(addOccasion(engine, { title: "other", level: "bare", layout: "none" })).rejects.toMatchObject({
     code: "unknown-layout",
   });
+});
+
+test("a hollow that was made since stays where its owner knows it to be, and is not named", async () => {
+  await keepLayout(engine, { title: "Before" });
+  const under = lies()[0]![1];
+  await makeHollow(engine, { x: under.x, y: under.y, note: "Keys" });
+  await engine.lookAgain();
+  expect(compareLayout(engine, { layout: "Before" })).toMatchObject({ came: [], spots: [], shifted: 0 });
 });

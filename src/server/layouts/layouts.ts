@@ -13,6 +13,7 @@ import type { ScreenSize } from "@/core/screen/state";
 import { perform } from "../act";
 import { readRecord, readRecords, readScreen } from "../db/record";
 import type { Engine, Reading } from "../engine";
+import { hollowsDrawn } from "../hollow/hollows";
 import { iconsOf, planShown } from "../quiet/quiet";
 import { placingSteps } from "../screen/placing";
 import { screenOf } from "../screen/screens";
@@ -161,12 +162,21 @@ function comes(engine: Engine, layout: Layout): Comes {
     }),
   );
   const found = matched(layout.icons, now);
+  // A hollow lies where its owner knows it to be, unless the layout says where.
+  const undrawn = hollowsDrawn(engine);
+  const stays = new Set(items.flatMap(({ id, path }) => (undrawn.has(path) ? [id] : [])));
   const places = screenOf(engine).positions(engine, items) ?? new Map<string, Point>();
   const kept = new Map([...found].map(([n, id]) => [id, { x: layout.icons[n]!.x, y: layout.icons[n]!.y }]));
-  const others = new Map([...places].filter(([id]) => !kept.has(id)));
+  const others = new Map([...places].filter(([id]) => !kept.has(id) && !stays.has(id)));
   const { width, height } = readScreen(engine.db).size;
   const size = { width, height, icon: layout.size.icon, label: layout.size.label };
-  return { size, found, items, places, onto: onto(kept, others, layout.size, size) };
+  return {
+    size,
+    found,
+    items: items.filter(({ id }) => !stays.has(id) || kept.has(id)),
+    places,
+    onto: onto(kept, others, layout.size, size),
+  };
 }
 
 function comparedOf(engine: Engine, id: string, layout: Layout, { size, found, items, places, onto: lies }: Comes): Compared {

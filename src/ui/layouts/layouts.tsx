@@ -201,7 +201,8 @@ function Change({ compared, layout }: { compared: Compared; layout: LayoutLine }
       {otherLevel && `It shows ${layout.level}. `}
       {came.length > 0 && (
         <>
-          {icons(came.length)} came since <bdi>{named(came)}</bdi>, and stay where there is room.{" "}
+          {icons(came.length)} came since <bdi>{named(came)}</bdi>, and {came.length === 1 ? "stays" : "stay"} where there is
+          room.{" "}
         </>
       )}
       {went.length > 0 && (
@@ -209,8 +210,9 @@ function Change({ compared, layout }: { compared: Compared; layout: LayoutLine }
           {icons(went.length)} of it {went.length === 1 ? "is" : "are"} no longer there <bdi>{named(went)}</bdi>.{" "}
         </>
       )}
-      {shifted > 0 && `${icons(shifted)} cannot lie just as they did on this screen, and get the nearest free place. `}
-      {crowded > 0 && `For ${icons(crowded)} there is no room: they lie over others.`}
+      {shifted > 0 &&
+        `${icons(shifted)} cannot lie just as before on this screen, and ${shifted === 1 ? "gets" : "get"} the nearest free place. `}
+      {crowded > 0 && `For ${icons(crowded)} there is no room: ${crowded === 1 ? "it lies" : "they lie"} over others.`}
     </>
   );
 }
