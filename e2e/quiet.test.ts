@@ -17,7 +17,7 @@ test("some kinds go out of sight, seen before it is done; one comes back by itse
   await page.waitForLoadState("networkidle");
   await page.waitForTimeout(600);
   const pixels = await drawn();
-  await expect(page).toHaveTitle("Vuoto");
+  await expect(page).toHaveTitle("quiet · Vuoto");
 
   await page.getByRole("button", { name: /^some kinds/ }).click();
   await page.getByRole("checkbox", { name: /^shortcuts/ }).check();
@@ -29,7 +29,7 @@ test("some kinds go out of sight, seen before it is done; one comes back by itse
   await expect(page.getByRole("heading", { name: "Everything is in sight" })).toBeVisible();
   await take.click();
   await expect(page.getByRole("heading", { name: `${shortcuts} out of sight` })).toBeVisible();
-  await expect(page).toHaveTitle(`${shortcuts} out of sight · Vuoto`);
+  await expect(page).toHaveTitle(`${shortcuts} out of sight · quiet · Vuoto`);
   await expect(screen).toHaveAttribute("aria-label", new RegExp(`: ${all - shortcuts} icons`));
 
   const list = page.getByRole("group", { name: "what is out of sight" });
@@ -46,7 +46,7 @@ test("some kinds go out of sight, seen before it is done; one comes back by itse
   await page.getByRole("button", { name: /^Bring everything back/ }).click();
   await expect(page.getByRole("heading", { name: "Everything is in sight" })).toBeVisible();
   expect(await inSight()).toBe(all);
-  await expect(page).toHaveTitle("Vuoto");
+  await expect(page).toHaveTitle("quiet · Vuoto");
   await page.mouse.move(0, 0);
   await expect.poll(async () => (await drawn()) === pixels).toBe(true);
   expect(vuoto.changes(before)).toEqual([]);

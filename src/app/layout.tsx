@@ -5,7 +5,7 @@ import type { ReactNode } from "react";
 import { Nonce } from "@/ui/kit/nonce";
 import "./globals.css";
 
-export const metadata: Metadata = { title: "Vuoto", description: "From a cluttered desktop to a bare one, and back." };
+export const metadata: Metadata = { description: "From a cluttered desktop to a bare one, and back." };
 
 export default async function RootLayout({ children }: { children: ReactNode }) {
   await connection();

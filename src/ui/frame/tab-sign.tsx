@@ -1,34 +1,20 @@
 "use client";
 import { usePathname } from "next/navigation";
-import { useEffect } from "react";
 import { useLive } from "../kit/live";
 import { awayWords } from "../quiet/away-words";
 
-/** The page's title and its icon say whether it is quiet: they are seen while another page is in front. */
+/**
+ * The page's title and its icon: which view it is, and whether it is quiet, which is seen while another page is in front.
+ * Both are written here alone: a title that Next.js wrote would be set again with each refresh of the view.
+ */
 export function TabSign() {
   const { level, outOfSight, believed } = useLive().frame;
-  // Going to another page writes the title anew.
-  const path = usePathname();
-  return level !== "everything" || outOfSight > 0 ? (
-    <Sign key={path} words={`${awayWords(outOfSight, believed)} · Vuoto`} />
-  ) : null;
-}
-
-function Sign({ words }: { words: string }) {
-  useEffect(() => {
-    const before = document.title;
-    document.title = words;
-    return () => {
-      document.title = before;
-    };
-  }, [words]);
-  useEffect(() => {
-    const icon = document.querySelector<HTMLLinkElement>("link[rel=icon]");
-    const before = icon?.href;
-    if (icon) icon.href = "/icon-quiet.svg";
-    return () => {
-      if (icon && before) icon.href = before;
-    };
-  }, []);
-  return null;
+  const view = usePathname().split("/")[1];
+  const quiet = level !== "everything" || outOfSight > 0;
+  return (
+    <>
+      <title>{[...(quiet ? [awayWords(outOfSight, believed)] : []), view, "Vuoto"].join(" · ")}</title>
+      <link rel="icon" href={quiet ? "/icon-quiet.svg" : "/icon.svg"} type="image/svg+xml" />
+    </>
+  );
 }

@@ -33,6 +33,8 @@ interface Live {
    * `beside`: shows what went wrong beside the field that it came from.
    */
   act(work: Promise<ReportJson>, beside?: (problem: AskProblem) => void): Promise<ReportJson | undefined>;
+  /** Waits until the page shows what was done up to now. */
+  upToDate(): Promise<void>;
   say(problem: unknown): void;
   /** Says something that is no problem. */
   tell(title: string, lines: string[]): void;
@@ -61,18 +63,22 @@ type Part = "frame" | "page";
 
 /**
  * Brings the view up to date, soon and once at a time: a refresh that is under way is not thrown away for another, or on a
- * busy machine, where something always happens meanwhile, none would ever arrive.
+ * busy machine, where something always happens meanwhile, none would ever arrive. `then` is called once a refresh of the
+ * page that began after this has been drawn.
  */
-function useRefresh(takeFrame: (frame: FrameView) => void): (part: Part) => void {
+function useRefresh(takeFrame: (frame: FrameView) => void): (part: Part, then?: () => void) => void {
   const router = useRouter();
   const [underWay, start] = useTransition();
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
   const wanted = useRef<Part>(undefined);
   const busy = useRef(false);
   const last = useRef(0);
+  const waiting = useRef<(() => void)[]>([]);
+  const served = useRef<(() => void)[]>([]);
   const refresh = useCallback(
-    (part: Part) => {
+    (part: Part, then?: () => void) => {
       wanted.current = wanted.current === "page" ? "page" : part;
+      if (then) waiting.current.push(then);
       timer.current ??= setTimeout(
         () => {
           timer.current = undefined;
@@ -80,6 +86,8 @@ function useRefresh(takeFrame: (frame: FrameView) => void): (part: Part) => void
           const now = wanted.current;
           wanted.current = undefined;
           last.current = performance.now();
+          served.current = waiting.current;
+          waiting.current = [];
           start(async () => {
             if (now === "page") router.refresh();
             else
@@ -95,6 +103,7 @@ function useRefresh(takeFrame: (frame: FrameView) => void): (part: Part) => void
   );
   useEffect(() => {
     busy.current = underWay;
+    if (!underWay) for (const then of served.current.splice(0)) then();
     if (!underWay && wanted.current) refresh(wanted.current);
   }, [underWay, refresh]);
   return refresh;
@@ -165,6 +174,7 @@ export function LiveProvider({ drawn, children }: { drawn: FrameView; children: 
         first.current.add(work);
         return () => void first.current.delete(work);
       },
+      upToDate: () => new Promise((resolve) => refresh("page", resolve)),
       dismiss: () => setNotice(undefined),
       tell: (title, lines) => setNotice({ id: Date.now(), title, lines }),
       say,
@@ -187,7 +197,7 @@ export function LiveProvider({ drawn, children }: { drawn: FrameView; children: 
         }
       },
     }),
-    [frame, jobs, notice, say, refreshSoon],
+    [frame, jobs, notice, say, refresh, refreshSoon],
   );
   return <LiveContext.Provider value={live}>{children}</LiveContext.Provider>;
 }

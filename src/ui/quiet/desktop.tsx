@@ -48,8 +48,8 @@ export const Desktop = memo(function Desktop({
   chosen: ReadonlySet<string>;
   onChoose: (ids: string[]) => void;
   onOpen: (id: string) => void;
-  /** Icons were moved. Answers whether they lie there now. */
-  onPlace: (spots: Spot[]) => Promise<boolean>;
+  /** Icons were moved. Settles once the tiles that are given say where they lie now. */
+  onPlace: (spots: Spot[]) => Promise<void>;
   /** Where an icon comes to lie that is let go of at a place; for one that is moved by key a step away. */
   snap?: (at: { x: number; y: number }) => { x: number; y: number };
   label: string;
@@ -66,11 +66,6 @@ export const Desktop = memo(function Desktop({
   const [dragged, setDragged] = useState<ReadonlySet<string>>();
   /** Where icons were put, until the view says so itself. */
   const [put, setPut] = useState<ReadonlyMap<string, Spot>>(new Map());
-  const [lastGiven, setLastGiven] = useState(given);
-  if (lastGiven !== given) {
-    setLastGiven(given);
-    setPut(new Map());
-  }
   const scale = width / sheet.width;
   const drawn = Math.round(height * scale);
   const tiles = useMemo(
@@ -122,7 +117,8 @@ export const Desktop = memo(function Desktop({
     const moved = tiles.filter((tile) => ids.has(tile.id)).map((tile) => within(tile, dx, dy));
     const spots = snap ? moved.map(({ item, x, y }) => ({ item, ...snap({ x, y }) })) : moved;
     setPut(new Map([...put, ...spots.map((spot) => [spot.item, spot] as const)]));
-    void onPlace(spots).then((lies) => lies || setPut(new Map()));
+    // One that was moved again meanwhile waits for that.
+    void onPlace(spots).then(() => setPut((now) => new Map([...now].filter(([, spot]) => !spots.includes(spot)))));
   };
 
   const down = (event: PointerEvent) => {

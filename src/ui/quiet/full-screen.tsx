@@ -24,8 +24,8 @@ export function FullScreen({ told, frame }: { told: Told<QuietView>; frame: Fram
   return (
     <LiveProvider drawn={frame}>
       <WordsProvider of={frame.words}>
+        <TabSign />
         <InBrowser>
-          <TabSign />
           <Screen told={told} />
         </InBrowser>
       </WordsProvider>
@@ -48,7 +48,7 @@ function Screen({ told }: { told: Told<QuietView> }) {
   const [selected, setSelected] = useState(nothing);
   const [looked, setLooked] = useState<string>();
   const [away, setAway] = useState(false);
-  const { act } = live;
+  const { act, upToDate } = live;
   const { sheet } = view;
   const [shown, setShown] = useState<{ of: QuietView; away: ReadonlySet<string> }>();
   const { atOnce } = live;
@@ -75,8 +75,8 @@ function Screen({ told }: { told: Told<QuietView> }) {
   const close = useCallback(() => setLooked(undefined), []);
   const place = useCallback(
     (spots: { item: string; x: number; y: number }[]) =>
-      act(ask("quiet/place", { spots })).then((report) => report !== undefined && report.refused.length === 0),
-    [act],
+      act(ask("quiet/place", { spots })).then((report) => (report?.done ? upToDate() : undefined)),
+    [act, upToDate],
   );
   useKeys({
     quiet,

@@ -101,11 +101,11 @@ export function StraightenSheet({ view }: { view: QuietView }) {
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
   const choose = useCallback((ids: string[]) => setSelected(new Set(ids)), []);
   const [onGrid, setOnGrid] = useState(true);
-  const { act } = live;
+  const { act, upToDate } = live;
   const place = useCallback(
     (spots: { item: string; x: number; y: number }[]) =>
-      act(ask("quiet/place", { spots })).then((report) => report !== undefined && report.refused.length === 0),
-    [act],
+      act(ask("quiet/place", { spots })).then((report) => (report?.done ? upToDate() : undefined)),
+    [act, upToDate],
   );
   const go = () => {
     if (!input || busy) return;
