@@ -39,10 +39,23 @@ test("a hollow is made at a spot, seen as nothing on the screen, broken on purpo
   await expect(row).toContainText("Checked: where it lies the wallpaper is as it is without it, to the pixel.");
   expect(await violations(page)).toEqual([]);
   await page.getByRole("button", { name: "show where they lie" }).click();
-  expect(vuoto.command("hollow", "check", "Keys")).toMatchObject({ status: 0, out: expect.stringContaining("it is not drawn") });
+  expect(vuoto.command("hollow", "check", "Keys")).toMatchObject({
+    status: 0,
+    out: expect.stringContaining("draws its name, and its picture is clear."),
+  });
 
   // The very same pixels as without it.
   expect((await bare()) === without).toBe(true);
+
+  // In the survey it is no thing, and outlined only when that is asked for.
+  await page.goto(`${vuoto.base}/survey`);
+  await settled(page);
+  const plan = page.getByRole("listbox", { name: "desktop, drawn" });
+  await expect(plan.getByRole("option", { name: /^hollow: Keys/ })).toHaveCount(0);
+  await expect(plan.locator(".border-dashed.border-ink")).toHaveCount(0);
+  await page.getByRole("button", { name: "outline" }).click();
+  await expect(plan.locator(".border-dashed.border-ink")).toHaveCount(1);
+  await expect(page.getByRole("link", { name: "one hollow" })).toBeVisible();
 
   // Another program gives it a name.
   fs.renameSync(path.join(vuoto.account, "Desktop/\u00a0"), path.join(vuoto.account, "Desktop/New folder"));
@@ -57,6 +70,8 @@ test("a hollow is made at a spot, seen as nothing on the screen, broken on purpo
   await page.getByRole("button", { name: "repair it" }).click();
   await expect(foot(page)).toContainText("undrawn again");
   await expect(row).toContainText("1 thing in it");
+  await row.getByRole("button", { name: /^look into it/ }).click();
+  await expect(row.getByRole("list", { name: "what lies in Keys" })).toContainText("plan.txt");
   expect((await bare()) === without).toBe(true);
   expect(fs.readFileSync(path.join(vuoto.data, "hollows.txt"), "utf8")).toContain("Keys");
 

@@ -108,6 +108,8 @@ export async function startVuoto(fill?: (account: string) => void): Promise<Runn
     await ended;
   };
   const stop = () => end("SIGTERM");
+  // A test that failed has not stopped its own.
+  process.once("exit", () => server.kill());
   const { base, enter } = await launch();
   const running: Running = {
     base,

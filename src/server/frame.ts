@@ -11,7 +11,7 @@ import { quietNow } from "./quiet/quiet";
 import { sharingView } from "./quiet/sharing";
 import { keysNow } from "./settings/key";
 import { undecided } from "./sitting/pile";
-import { itemsOn } from "./survey/items";
+import { thingsOn } from "./survey/items";
 
 /** What stands on every view: the course with its counts, and the foot. */
 export function frameView(engine: Engine): FrameView {
@@ -24,7 +24,7 @@ function namedFrame(engine: Engine): FrameView {
   const words = engine.words();
   const { level, outOfSight, arrived, believed } = quietNow(engine);
   const ending = endingSoon(engine);
-  const lying = engine.account.worktops.reduce((sum, w) => sum + itemsOn(engine.db, w.id).length, 0);
+  const lying = engine.account.worktops.reduce((sum, w) => sum + thingsOn(engine.db, w.id).length, 0);
   const last = engine.ledger.entries.last();
   const latest = engine.ledger.entries.latest();
   const parcels = parcelsWaiting(engine);

@@ -1,5 +1,5 @@
 import type { Command } from "commander";
-import type { HollowLine } from "@/contract/hollow";
+import { type HollowLine, undrawnInWords } from "@/contract/hollow";
 import { Problem } from "@/core/problem";
 import type { Given } from "../given";
 import { out, words } from "../print";
@@ -14,8 +14,12 @@ export function hollowCommands(program: Command, given: Given): void {
     .command("make")
     .option("--at <x,y>", "where on the screen, in pixels from its upper left")
     .option("--note <text>", "by what you will know it")
+    .option("--hidden", "with a dot in front of its name, which no desktop shows, instead of one that is drawn as nothing")
     .description("make one")
-    .action(({ at, note }: { at?: string; note?: string }) => act("quiet/make-hollow", () => ({ ...placeNamed(at), note })));
+    .action(({ at, note, hidden }: { at?: string; note?: string; hidden?: true }) => {
+      if (at !== undefined && hidden) throw new Problem("bad-words", { detail: "What is marked hidden lies at no place." });
+      return act("quiet/make-hollow", () => ({ ...placeNamed(at), note, hidden }));
+    });
   hollow
     .command("list")
     .description("all of them, with their places")
@@ -48,11 +52,12 @@ export function hollowCommands(program: Command, given: Given): void {
       (lines) => {
         if (lines.length === 0) out("There is none.");
         for (const line of lines) {
-          const { number, note, place, name, wrong, things } = line;
+          const { number, note, place, name, wrong, things, inside } = line;
           out(`${number}. ${note || "(no note)"}: ${place ?? "not found"}, ${words().counted(things, "thing")} in it`);
           out(`   its name: ${name || "unknown"}`);
           for (const sentence of wrong) out(`   ${sentence}`);
-          if (wrong.length === 0) out("   By what its name and picture say it is not drawn.");
+          if (wrong.length === 0) out(`   ${undrawnInWords(line)}`);
+          if (inside.length > 0) out(`   in it: ${inside.join(", ")}${things > inside.length ? " …" : ""}`);
         }
         return check && !common().json && lines.some(({ wrong }) => wrong.length > 0) ? 1 : 0;
       },

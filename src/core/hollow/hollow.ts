@@ -1,41 +1,9 @@
 import { z } from "zod";
 import { raw } from "../ledger/shapes";
-import { type Raw, rawFromText, textOfRaw } from "../names/raw";
+import { type Raw, rawFromText } from "../names/raw";
 
-/** Characters that are drawn as nothing in a font that has them, with what Unicode calls them; tried in this order. */
-export const blanks = {
-  "\u00a0": "no-break space",
-  "\u2003": "em space",
-  "\u3000": "ideographic space",
-  "\u2800": "braille pattern blank",
-  "\u3164": "hangul filler",
-} as const;
-
-/** A name that is drawn as nothing, which no other has. */
-export function blankName(isTaken: (name: Raw) => boolean): Raw | undefined {
-  for (let length = 1; length <= 40; length++)
-    for (const blank of Object.keys(blanks)) {
-      const name = rawFromText(blank.repeat(length));
-      if (!isTaken(name)) return name;
-    }
-  return undefined;
-}
-
-/** Whether nothing but blanks is in a name. */
-export const isBlankName = (name: Raw): boolean => {
-  const text = textOfRaw(name);
-  return text !== undefined && text !== "" && [...text].every((letter) => Object.hasOwn(blanks, letter));
-};
-
-/** A name of blanks in words: "2 times no-break space (U+00A0)". */
-export function blankInWords(name: Raw): string {
-  const letters = [...(textOfRaw(name) ?? "")];
-  const [first] = letters;
-  const called = Object.entries(blanks).find(([blank]) => blank === first)?.[1];
-  if (first === undefined || called === undefined) return "an ordinary name";
-  const code = `U+${first.codePointAt(0)!.toString(16).toUpperCase().padStart(4, "0")}`;
-  return `${letters.length === 1 ? "one" : `${letters.length} times`} ${called} (${code})`;
-}
+/** Whether a name is marked hidden, by the usual agreement: with a dot in front. */
+export const isHiddenName = (name: Raw): boolean => name.startsWith(".");
 
 /** What a hollow is remembered by. */
 export const hollow = z.object({
@@ -45,6 +13,8 @@ export const hollow = z.object({
   x: z.number().nullable(),
   y: z.number().nullable(),
   note: z.string(),
+  /** It is marked hidden, and lies at no spot; else it is drawn as nothing at one. */
+  hidden: z.literal(true).optional(),
   /** Milliseconds since 1970. */
   at: z.number(),
   /** What the person saw in its place. */

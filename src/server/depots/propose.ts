@@ -6,7 +6,7 @@ import { Problem } from "@/core/problem";
 import { type ProjectRecord, readRecords, type VerdictRecord } from "../db/record";
 import type { Engine } from "../engine";
 import { archive } from "../sitting/archive";
-import { type Item, itemsNamed, itemsOn } from "../survey/items";
+import { type Item, itemsNamed, thingsOn } from "../survey/items";
 
 export interface Proposed {
   proposal: Proposal;
@@ -20,7 +20,7 @@ export function proposed(engine: Engine): Proposed[] {
   const now = engine.now();
   const verdicts = readRecords<VerdictRecord>(db, "verdict");
   const projects = readRecords<ProjectRecord>(db, "project");
-  const items = new Map(engine.account.worktops.flatMap((worktop) => itemsOn(db, worktop.id)).map((item) => [item.id, item]));
+  const items = new Map(engine.account.worktops.flatMap((worktop) => thingsOn(db, worktop.id)).map((item) => [item.id, item]));
   const format = new Intl.DateTimeFormat("en", { year: "numeric", timeZone: wordsOf.timeZone });
   const yearOf = (ms: number) => Number(format.format(ms));
   const lying = [...items.values()].flatMap(({ id, bytes, identity }): Lying[] => {

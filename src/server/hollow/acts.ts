@@ -1,24 +1,33 @@
 import { randomUUID } from "node:crypto";
 import type { HollowInput, MakeHollowInput, OpenHollowInput, SeenHollowInput } from "@/contract/hollow";
 import type { ReportJson } from "@/contract/items";
-import { blankName, clearPicture, type Hollow, isBlankName, metadataFile, metadataText, pictureFile } from "@/core/hollow/hollow";
+import { type BlanksMeasured, bestBlanks, blankName, isBlankName } from "@/core/hollow/blanks";
+import { clearPicture, type Hollow, isHiddenName, metadataFile, metadataText, pictureFile } from "@/core/hollow/hollow";
 import type { Json } from "@/core/ledger/shapes";
 import type { Plan, Step } from "@/core/ledger/step";
 import { freeName } from "@/core/names/free-name";
 import { folderOf, isName, joinRaw, nameOf, type Raw, rawFromText, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
+import { fromAccount } from "../account";
 import { perform } from "../act";
 import { readRecord } from "../db/record";
 import type { Engine } from "../engine";
 import { itemAt } from "../survey/items";
 import { type HollowNow, hollowMeant, hollowThere, listHollows, wrongWith } from "./hollows";
+import { blanksMeasured } from "./measured";
 
 const keyOf = (id: string) => `hollow:${id}`;
 const remembered = (hollow: Hollow): Json => ({ ...hollow }) as unknown as Json;
 
-async function acted(engine: Engine, doing: string, makePlan: () => Plan, trial?: boolean): Promise<ReportJson> {
-  const report = await perform(engine, doing, makePlan, { trial });
-  if (!trial) listHollows(engine);
+async function acted(
+  engine: Engine,
+  doing: string,
+  makePlan: (measured: BlanksMeasured | undefined) => Plan,
+  trial?: boolean,
+): Promise<ReportJson> {
+  const measured = await blanksMeasured(engine);
+  const report = await perform(engine, doing, () => makePlan(measured), { trial });
+  if (!trial) await listHollows(engine);
   return report;
 }
 
@@ -26,17 +35,33 @@ const called = (note: string) => (note === "" ? "" : ` “${note}”`);
 
 /** Makes a folder on the desktop whose name and picture are drawn as nothing. */
 export function makeHollow(engine: Engine, input: MakeHollowInput): Promise<ReportJson> {
-  return acted(engine, "Making a hollow", () => planMake(engine, input), input.dryRun);
+  return acted(engine, "Making a hollow", (measured) => planMake(engine, input, measured), input.dryRun);
 }
 
-function planMake(engine: Engine, { x, y, note = "" }: MakeHollowInput): Plan {
+/** A name for a hollow in a folder: of blanks, or with a dot in front. @throws Problem "name-taken", "bad-name" */
+function undrawnName(
+  { disk, account }: Engine,
+  folder: Raw,
+  { hidden, called: title }: { hidden?: true; called: string },
+  measured: BlanksMeasured | undefined,
+): Raw {
+  const isTaken = (one: Raw) => disk.stat(joinRaw(folder, one)) !== undefined;
+  if (hidden) {
+    const name = rawFromText(`.${title || "hollow"}`);
+    if (!isName(name)) throw new Problem("bad-name", { name: title });
+    return freeName(name, isTaken);
+  }
+  const name = blankName(isTaken, bestBlanks(measured));
+  if (!name) throw new Problem("name-taken", { name: "Every blank name", place: fromAccount(account, shownName(folder)) });
+  return name;
+}
+
+function planMake(engine: Engine, { x, y, note = "", hidden }: MakeHollowInput, measured: BlanksMeasured | undefined): Plan {
   const desktop = engine.account.worktops.find(({ id }) => id === "desktop");
   if (!desktop) throw new Problem("no-desktop");
-  const name = blankName((one) => engine.disk.stat(joinRaw(desktop.folder, one)) !== undefined);
-  if (!name) throw new Problem("name-taken", { name: "Every blank name", place: "the desktop" });
-  const folder = joinRaw(desktop.folder, name);
+  const folder = joinRaw(desktop.folder, undrawnName(engine, desktop.folder, { hidden, called: note }, measured));
   const id = randomUUID();
-  const hollow: Hollow = { folder, x: x ?? null, y: y ?? null, note, at: engine.now(), seen: null };
+  const hollow: Hollow = { folder, x: x ?? null, y: y ?? null, note, ...(hidden && { hidden }), at: engine.now(), seen: null };
   return {
     act: "hollow",
     words: () => `Made a hollow${called(note)} on the desktop`,
@@ -68,14 +93,21 @@ function renamed(engine: Engine, path: Raw, name: Raw): Step {
 
 /** Makes a hollow undrawn again, where it lies now. */
 export function repairHollow(engine: Engine, input: HollowInput): Promise<ReportJson> {
-  return acted(engine, "Repairing a hollow", () => planRepair(engine, hollowThere(engine, input.hollow)), input.dryRun);
+  return acted(
+    engine,
+    "Repairing a hollow",
+    (measured) => planRepair(engine, hollowThere(engine, input.hollow), measured),
+    input.dryRun,
+  );
 }
 
-function planRepair(engine: Engine, hollow: HollowNow & { path: Raw }): Plan {
+function planRepair(engine: Engine, hollow: HollowNow & { path: Raw }, measured: BlanksMeasured | undefined): Plan {
   const { id, path, number, ...kept } = hollow;
-  const wrong = wrongWith(engine, hollow);
-  const name = wrong.name ? blankName((one) => engine.disk.stat(joinRaw(folderOf(path), one)) !== undefined) : nameOf(path);
-  if (!name) throw new Problem("name-taken", { name: "Every blank name", place: shownName(folderOf(path)) });
+  const wrong = wrongWith(engine, hollow, measured);
+  const { hidden } = kept;
+  const name = wrong.name
+    ? undrawnName(engine, folderOf(path), { hidden, called: shownName(nameOf(path)) }, measured)
+    : nameOf(path);
   const steps: Step[] = [
     ...fileStep(engine, joinRaw(path, metadataFile), metadataText(id)),
     ...fileStep(engine, joinRaw(path, pictureFile), clearPicture),
@@ -99,7 +131,7 @@ export function openHollow(engine: Engine, input: OpenHollowInput): Promise<Repo
 
 function planOpen(engine: Engine, input: OpenHollowInput): Plan {
   const wanted = rawFromText(input.name);
-  if (!isName(wanted) || isBlankName(wanted)) throw new Problem("bad-name", { name: input.name });
+  if (!isName(wanted) || isBlankName(wanted) || isHiddenName(wanted)) throw new Problem("bad-name", { name: input.name });
   const { id, note, path } = hollowMeant(engine, input.hollow);
   const forget: Step = { type: "set", key: keyOf(id), from: readRecord<Json>(engine.db, keyOf(id)), to: null };
   // What is not found is at least no longer on the list.

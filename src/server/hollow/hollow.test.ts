@@ -2,7 +2,8 @@ import fs from "node:fs";
 import path from "node:path";
 import sharp from "sharp";
 import { afterEach, beforeEach, expect, test } from "vitest";
-import { blankInWords, blankName, clearPicture, isBlankName } from "@/core/hollow/hollow";
+import { bestBlanks, blankInWords, blankName, blanks, fontsThatDraw, isBlankName } from "@/core/hollow/blanks";
+import { clearPicture } from "@/core/hollow/hollow";
 import { bytesOfRaw, type Raw, rawFromText } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { makeRandomAccount } from "../../../fixtures/accounts";
@@ -11,14 +12,18 @@ import { makePlace, type Place, worktopTimes } from "../../../fixtures/engine";
 import { faultyCalls, Killed } from "../../../fixtures/faulty-calls";
 import { writeRecord } from "../db/record";
 import type { Engine } from "../engine";
+import { gather } from "../homes/gather";
 import { put } from "../homes/put";
 import { undo } from "../ledger/undo";
 import { place } from "../quiet/place";
-import { quiet } from "../quiet/quiet";
+import { quiet, quietNow } from "../quiet/quiet";
 import { screenOf } from "../screen/screens";
+import { undecided } from "../sitting/pile";
 import { itemsOn } from "../survey/items";
+import { sheetOf } from "../survey/survey";
 import { makeHollow, openHollow, repairHollow, seenHollow } from "./acts";
 import { hollowsDrawn, listHollows } from "./hollows";
+import { blanksMeasured } from "./measured";
 
 let account: Place;
 let engine: Engine;
@@ -27,7 +32,7 @@ const bureau = (...parts: string[]) => path.join(account.root, "Bureau", ...part
 const blank = "\u00a0";
 const changes = () =>
   differences(before, account.tree(), worktopTimes).filter((line) => !/^new: \.local/.test(line) && !/Trash/.test(line));
-const only = () => listHollows(engine)[0]!;
+const only = async () => (await listHollows(engine))[0]!;
 
 beforeEach(async () => {
   account = makePlace((root) => makeRandomAccount(root, 3, 6));
@@ -64,19 +69,19 @@ test("a hollow is made at its spot, drawn as nothing, written down for whoever h
   const item = itemsOn(engine.db, "desktop").find(({ name }) => isBlankName(name))!;
   expect(screenOf(engine).positions(engine, [item])?.get(item.id)).toEqual({ x: 640, y: 400 });
   expect(hollowsDrawn(engine).get(item.path)).toEqual({ name: "hollow: Keys", blank, clear: true });
-  expect(only()).toMatchObject({ number: 1, note: "Keys", undrawn: true, wrong: [], things: 0, item: item.id });
+  expect(await only()).toMatchObject({ number: 1, note: "Keys", undrawn: true, wrong: [], things: 0, item: item.id });
   const plain = fs.readFileSync(path.join(account.data, "hollows.txt"), "utf8");
   expect(plain).toContain("1. Keys");
   expect(plain).toContain("640, 400");
   await undo(engine, {});
   expect(changes()).toEqual([]);
-  expect(listHollows(engine)).toEqual([]);
+  expect(await listHollows(engine)).toEqual([]);
 });
 
 test("two at one spot are told apart; one with something in it is not undone over that", async () => {
   await makeHollow(engine, { x: 9, y: 9, note: "One" });
   await makeHollow(engine, { x: 9, y: 9, note: "Two" });
-  expect(listHollows(engine).map(({ note, name }) => [note, name])).toEqual([
+  expect((await listHollows(engine)).map(({ note, name }) => [note, name])).toEqual([
     ["One", "one no-break space (U+00A0)"],
     ["Two", "one em space (U+2003)"],
   ]);
@@ -98,10 +103,10 @@ test.each([
   fs.writeFileSync(bureau(blank, "inside"), "stays");
   breakIt();
   await engine.lookAgain();
-  expect(only()).toMatchObject({ undrawn: false, wrong: [sentence] });
+  expect(await only()).toMatchObject({ undrawn: false, wrong: [sentence] });
   const broken = account.tree();
   expect((await repairHollow(engine, { hollow: "1" })).refused).toEqual([]);
-  expect(only()).toMatchObject({ undrawn: true, wrong: [], things: 1 });
+  expect(await only()).toMatchObject({ undrawn: true, wrong: [], things: 1 });
   await undo(engine, {});
   expect(differences(broken, account.tree(), worktopTimes).filter((line) => !/\.local|^mtimeNs/.test(line))).toEqual([]);
 });
@@ -113,23 +118,23 @@ test("moved into a home it is found there, said not to lie on the desktop, and b
   const item = itemsOn(engine.db, "desktop").find(({ name }) => isBlankName(name))!;
   await put(engine, { home: { title: "Station" }, items: [item.id] });
   await engine.lookAgain("all");
-  expect(only()).toMatchObject({ wrong: ["It no longer lies on the desktop."], things: 1 });
-  expect(only().place).toContain("Station");
+  expect(await only()).toMatchObject({ wrong: ["It no longer lies on the desktop."], things: 1 });
+  expect((await only()).place).toContain("Station");
   expect((await openHollow(engine, { hollow: "keys", name: "Keys" })).refused).toEqual([]);
   expect(fs.readdirSync(path.join(account.root, "Papers/Station/Keys"))).toEqual(["inside"]);
-  expect(listHollows(engine)).toEqual([]);
+  expect(await listHollows(engine)).toEqual([]);
   await undo(engine, {});
-  expect(only()).toMatchObject({ note: "Keys", things: 1 });
+  expect(await only()).toMatchObject({ note: "Keys", things: 1 });
 });
 
 test("deleted by somebody it is said to be gone, cannot be repaired, and is taken off the list", async () => {
   await makeHollow(engine, { note: "Keys" });
   fs.rmSync(bureau(blank), { recursive: true });
   await engine.lookAgain();
-  expect(only()).toMatchObject({ place: null, undrawn: false });
+  expect(await only()).toMatchObject({ place: null, undrawn: false });
   await expect(repairHollow(engine, { hollow: "Keys" })).rejects.toMatchObject({ code: "hollow-gone" });
   await openHollow(engine, { hollow: "Keys", name: "Keys" });
-  expect(listHollows(engine)).toEqual([]);
+  expect(await listHollows(engine)).toEqual([]);
 });
 
 test("another folder in its place is not taken for it", async () => {
@@ -137,15 +142,15 @@ test("another folder in its place is not taken for it", async () => {
   fs.renameSync(bureau(blank), path.join(account.root, "Papers/elsewhere"));
   fs.mkdirSync(bureau(blank));
   await engine.lookAgain("all");
-  expect(only()).toMatchObject({ name: "elsewhere", place: "in ~/Papers" });
+  expect(await only()).toMatchObject({ name: "elsewhere", place: "in ~/Papers" });
 });
 
 test("what was seen in its place is kept, until it is repaired", async () => {
   await makeHollow(engine, { note: "Keys" });
   await seenHollow(engine, { hollow: "Keys", seen: "a box" });
-  expect(only().seen).toBe("a box");
+  expect((await only()).seen).toBe("a box");
   await repairHollow(engine, { hollow: "Keys" });
-  expect(only().seen).toBeNull();
+  expect((await only()).seen).toBeNull();
   await expect(seenHollow(engine, { hollow: "other", seen: "nothing" })).rejects.toMatchObject({ code: "unknown-hollow" });
 });
 
@@ -172,22 +177,82 @@ test("killed at any call of a repair nothing in it is lost, and it is repaired a
       engine = await account.recover();
       await engine.lookAgain();
       await repairHollow(engine, { hollow: "1" });
-      expect([how, at, only()]).toMatchObject([how, at, { undrawn: true, wrong: [], things: 1 }]);
+      expect([how, at, await only()]).toMatchObject([how, at, { undrawn: true, wrong: [], things: 1 }]);
       expect(fs.readdirSync(bureau(blank)).sort()).toEqual([".clear.png", ".directory", "inside"]);
       fs.rmSync(bureau(blank, "inside"));
       await openHollow(engine, { hollow: "1", name: `was a hollow ${how} ${at}` });
     }
 }, 60_000);
 
-test("out of sight with all else it is still the one, and back it lies where it lay", async () => {
+test("it clutters nothing: no thing of the survey, none to be decided, and it stays where it lies while all else is out of sight", async () => {
   writeRecord(engine.db, "setting:screen", null);
   await makeHollow(engine, { note: "Keys" });
   await engine.lookAgain();
-  await quiet(engine, { level: "bare" });
-  expect(only()).toMatchObject({ place: "out of sight", wrong: [], undrawn: true });
+  const isHollow = ({ name }: { name: Raw }) => isBlankName(name);
+  expect(itemsOn(engine.db, "desktop").filter(isHollow)).toHaveLength(1);
+  const desktop = engine.account.worktops.find(({ id }) => id === "desktop")!;
+  const sheet = sheetOf(engine, desktop);
+  expect([sheet.hollows.count, sheet.items.filter(isHollow), undecided(engine).filter(isHollow)]).toEqual([1, [], []]);
+  const inSight = sheet.items.length;
+  expect((await quiet(engine, { level: "bare" })).done).toBeGreaterThanOrEqual(inSight);
+  expect(fs.readdirSync(bureau()).filter((name) => !name.startsWith("."))).toEqual([blank]);
+  expect(await only()).toMatchObject({ place: "on the desktop", wrong: [], undrawn: true });
+  expect(quietNow(engine)).toMatchObject({ level: "bare", left: [], arrived: 0 });
+  await expect(quiet(engine, { level: "bare" })).rejects.toMatchObject({ code: "already-quiet" });
   await quiet(engine, { level: "everything" });
-  expect(only()).toMatchObject({ place: "on the desktop", wrong: [], undrawn: true });
-  expect(fs.existsSync(bureau(blank))).toBe(true);
+  await gather(engine, { home: { title: "Station" } });
+  expect(await only()).toMatchObject({ place: "on the desktop" });
+});
+
+test("marked hidden it has a dot in front of its name and no spot; found without it, it is hidden again", async () => {
+  await makeHollow(engine, { note: "Keys", hidden: true });
+  fs.writeFileSync(bureau(".Keys", "inside"), "stays");
+  await engine.lookAgain();
+  expect(await only()).toMatchObject({ hidden: true, undrawn: true, name: ".Keys", place: "on the desktop", inside: ["inside"] });
+  expect(itemsOn(engine.db, "desktop").some(({ label }) => label === ".Keys")).toBe(false);
+  fs.renameSync(bureau(".Keys"), bureau("Keys"));
+  await engine.lookAgain();
+  expect(await only()).toMatchObject({ undrawn: false, wrong: ["The dot in front of its name is gone, so it is shown."] });
+  await repairHollow(engine, { hollow: "Keys" });
+  expect(fs.readdirSync(bureau(".Keys")).sort()).toEqual([".clear.png", ".directory", "inside"]);
+  await expect(makeHollow(engine, { note: "a/b", hidden: true })).rejects.toMatchObject({ code: "bad-name" });
+  await openHollow(engine, { hollow: "Keys", name: "Keys" });
+  expect(fs.readdirSync(bureau("Keys"))).toEqual(["inside"]);
+});
+
+test("names are of characters that the fonts of this computer have and do not draw", async () => {
+  const measured = (await blanksMeasured(engine))!;
+  expect(measured.fonts).toBeGreaterThan(0);
+  expect(measured.blanks["\u00a0"]).toMatchObject({ drawnIn: [] });
+  expect(measured.blanks["\u00a0"]!.had).toBeGreaterThan(0);
+  expect(measured.blanks["\u00a0"]!.widest).toBeGreaterThan(0.1);
+  // A letter is drawn by each font that was measured, and what no font has by none.
+  const others = await engine.workers.run("measureBlanks", { blanks: ["n", "\uffff"] });
+  expect(others.blanks.n!.drawnIn).toHaveLength(measured.fonts);
+  expect(others.blanks["\uffff"]).toMatchObject({ drawnIn: [] });
+  await makeHollow(engine, {});
+  expect((await only()).fonts).toEqual({ measured: measured.fonts, drawnIn: [] });
+});
+
+test("a blank that some font draws is passed over for one that none does; where all are drawn, the fewest fonts count", () => {
+  const all = Object.keys(blanks);
+  const fonts = (drawnIn: Record<string, string[]>, without: string[] = []) => ({
+    fonts: 9,
+    blanks: Object.fromEntries(
+      all.map((blank) => [blank, { had: without.includes(blank) ? 0 : 9, drawnIn: drawnIn[blank] ?? [], widest: 1 }]),
+    ),
+  });
+  const [first, second] = all as [string, string];
+  expect(bestBlanks(undefined)).toEqual(all);
+  expect(bestBlanks(fonts({ [first]: ["Dots"] }))).toEqual(all.slice(1));
+  expect(bestBlanks(fonts({}, [first]))).toEqual(all.slice(1));
+  expect(bestBlanks(fonts({}, all))).toEqual(all);
+  const everywhere = Object.fromEntries(all.map((blank) => [blank, ["Dots", "Boxes"]]));
+  expect(bestBlanks(fonts({ ...everywhere, [second]: ["Dots"] }))).toEqual([second]);
+  const name = rawFromText(first + second);
+  expect(fontsThatDraw(name, fonts({ [first]: ["Dots"], [second]: ["Dots", "Boxes"] }))).toEqual(["Dots", "Boxes"]);
+  expect(fontsThatDraw(name, fonts({}, [second]))).toBeUndefined();
+  expect(fontsThatDraw(rawFromText("Keys"), fonts({}))).toBeUndefined();
 });
 
 test("what somebody put in the place of its own files is not followed, and hinders no view", async () => {
@@ -197,7 +262,7 @@ test("what somebody put in the place of its own files is not followed, and hinde
   fs.symlinkSync("/etc/passwd", bureau(blank, ".directory"));
   fs.rmSync(bureau(blank, ".clear.png"));
   fs.mkdirSync(bureau(blank, ".clear.png"));
-  expect(only()).toMatchObject({ undrawn: false, wrong: ["Its picture is not the clear one any more."] });
+  expect(await only()).toMatchObject({ undrawn: false, wrong: ["Its picture is not the clear one any more."] });
   expect([...hollowsDrawn(engine).values()]).toEqual([{ name: "hollow: Keys", blank }]);
   await expect(repairHollow(engine, { hollow: "Keys" })).rejects.toBeInstanceOf(Problem);
   expect(fs.lstatSync(bureau(blank, ".directory")).isSymbolicLink()).toBe(true);
@@ -206,10 +271,10 @@ test("what somebody put in the place of its own files is not followed, and hinde
 test("where it was dragged to is what is listed, and what cannot be written beside the record undoes nothing", async () => {
   await makeHollow(engine, { x: 640, y: 400, note: "Keys" });
   await engine.lookAgain();
-  await place(engine, { spots: [{ item: only().item!, x: 90, y: 70 }] });
-  expect(only()).toMatchObject({ x: 90, y: 70 });
+  await place(engine, { spots: [{ item: (await only()).item!, x: 90, y: 70 }] });
+  expect(await only()).toMatchObject({ x: 90, y: 70 });
   fs.rmSync(path.join(account.data, "hollows.txt"));
   fs.mkdirSync(path.join(account.data, "hollows.txt"));
   expect(await makeHollow(engine, { note: "Two" })).toMatchObject({ refused: [] });
-  expect(listHollows(engine)).toHaveLength(2);
+  expect(await listHollows(engine)).toHaveLength(2);
 });

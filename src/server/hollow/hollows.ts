@@ -1,15 +1,7 @@
 import type { HollowLine } from "@/contract/hollow";
 import type { Tile } from "@/contract/views";
-import {
-  blankInWords,
-  clearPicture,
-  type Hollow,
-  hollowIn,
-  isBlankName,
-  metadataFile,
-  metadataText,
-  pictureFile,
-} from "@/core/hollow/hollow";
+import { type BlanksMeasured, bestBlanks, blankInWords, fontsThatDraw, isBlankName } from "@/core/hollow/blanks";
+import { clearPicture, type Hollow, hollowIn, isHiddenName, metadataFile, metadataText, pictureFile } from "@/core/hollow/hollow";
 import { folderOf, joinRaw, nameOf, type Raw, shownName, textOfRaw } from "@/core/names/raw";
 import { Problem, unlessProblem } from "@/core/problem";
 import { fromAccount, tuckedFolder } from "../account";
@@ -18,6 +10,7 @@ import { readPosition, readRecords } from "../db/record";
 import type { Engine } from "../engine";
 import { homes } from "../homes/homes";
 import { itemAt } from "../survey/items";
+import { blanksMeasured } from "./measured";
 
 /** A hollow, and where it lies now, if it was found. */
 export interface HollowNow extends Hollow {
@@ -88,25 +81,46 @@ export function hollowThere(engine: Engine, named: string): HollowNow & { path: 
 const own = new Set<Raw>([metadataFile, pictureFile]);
 
 /** What of a hollow is not as it was made. */
-export function wrongWith(engine: Engine, { id, path }: HollowNow): { name: boolean; metadata: boolean; picture: boolean } {
+export function wrongWith(
+  engine: Engine,
+  { id, path, hidden }: HollowNow,
+  measured?: BlanksMeasured,
+): { name: boolean; metadata: boolean; picture: boolean } {
   if (path === undefined) return { name: false, metadata: false, picture: false };
+  const name = nameOf(path);
   return {
-    name: !isBlankName(nameOf(path)),
+    name: hidden ? !isHiddenName(name) : !isBlankName(name) || isDrawnMore(name, measured),
     metadata: contentIn(engine, path, metadataFile) !== metadataText(id),
     picture: contentIn(engine, path, pictureFile) !== clearPicture,
   };
 }
 
-export function hollowLine(engine: Engine, hollow: HollowNow): HollowLine {
-  const { id, number, note, path, at, seen } = hollow;
+/** Whether more fonts draw a name of blanks than another that it could have. */
+function isDrawnMore(name: Raw, measured: BlanksMeasured | undefined): boolean {
+  const drawnIn = fontsThatDraw(name, measured);
+  if (!measured || drawnIn === undefined || drawnIn.length === 0) return false;
+  const [best] = bestBlanks(measured);
+  return best !== undefined && measured.blanks[best]!.drawnIn.length < drawnIn.length;
+}
+
+/** So many names of what lies in it are shown. */
+const namesShown = 12;
+
+function hollowLine(engine: Engine, hollow: HollowNow, measured: BlanksMeasured | undefined): HollowLine {
+  const { id, number, note, path, at, seen, hidden } = hollow;
   const item = path === undefined ? undefined : itemAt(engine.db, path);
   // It may have been dragged since.
   const { x, y } = (item && readPosition(engine.db, item.id)) ?? hollow;
-  const wrong = wrongWith(engine, hollow);
+  const wrong = wrongWith(engine, hollow, measured);
+  const name = path && nameOf(path);
+  const drawnIn = name && fontsThatDraw(name, measured);
   const desktop = engine.account.worktops.find((worktop) => worktop.id === "desktop")?.folder;
   const isAway = path !== undefined && engine.account.worktops.some((worktop) => folderOf(path) === tuckedFolder(worktop));
   const onDesktop = path !== undefined && (folderOf(path) === desktop || isAway);
-  const inside = (path && unlessProblem(() => engine.disk.list(path))) ?? [];
+  const inside = ((path && unlessProblem(() => engine.disk.list(path))) ?? [])
+    .filter((entry) => !own.has(entry.name))
+    .map((entry) => shownName(entry.name))
+    .sort();
   return {
     id,
     number,
@@ -123,23 +137,34 @@ export function hollowLine(engine: Engine, hollow: HollowNow): HollowLine {
     x,
     y,
     madeAt: new Date(at).toISOString(),
-    name: path === undefined ? "" : isBlankName(nameOf(path)) ? blankInWords(nameOf(path)) : shownName(nameOf(path)),
-    blank: path === undefined ? "" : (textOfRaw(nameOf(path)) ?? shownName(nameOf(path))),
+    name: name === undefined ? "" : isBlankName(name) ? blankInWords(name) : shownName(name),
+    blank: name === undefined ? "" : (textOfRaw(name) ?? shownName(name)),
+    hidden: hidden === true,
     undrawn: path !== undefined && !wrong.name && !wrong.metadata && !wrong.picture,
+    fonts: drawnIn && measured ? { measured: measured.fonts, drawnIn } : null,
     wrong: [
       ...(path === undefined ? ["It is no longer where it was, and in none of your homes."] : []),
       ...(path !== undefined && !onDesktop ? ["It no longer lies on the desktop."] : []),
-      ...(wrong.name ? ["It has a name that is drawn."] : []),
+      ...(wrong.name ? [nameWrong(hidden, drawnIn)] : []),
       ...(wrong.metadata || wrong.picture ? ["Its picture is not the clear one any more."] : []),
     ],
     seen,
-    things: inside.filter(({ name }) => !own.has(name)).length,
+    things: inside.length,
+    inside: inside.slice(0, namesShown),
   };
 }
 
+function nameWrong(hidden: true | undefined, drawnIn: string[] | undefined): string {
+  if (hidden) return "The dot in front of its name is gone, so it is shown.";
+  if (drawnIn && drawnIn.length > 0) return `Its name is drawn by a font of this computer: ${drawnIn.slice(0, 3).join(", ")}.`;
+  return "It has a name that is drawn.";
+}
+
 /** The hollows as lines; where and what they are stands in a plain file in Vuoto's folder, too, to be found without Vuoto. */
-export function listHollows(engine: Engine): HollowLine[] {
-  const lines = hollows(engine).map((hollow) => hollowLine(engine, hollow));
+export async function listHollows(engine: Engine): Promise<HollowLine[]> {
+  const all = hollows(engine);
+  const measured = all.length > 0 ? await blanksMeasured(engine) : undefined;
+  const lines = all.map((hollow) => hollowLine(engine, hollow, measured));
   keepFile(engine, lines);
   return lines;
 }

@@ -7,7 +7,7 @@ import type { Belonging, Engine, Reading } from "../engine";
 import { filedThings } from "../jobs/work/filed-things";
 import type { AskedThing } from "../jobs/work/learn-homes";
 import type { ReadingWords } from "../jobs/work/read-words";
-import { type Item, itemById, itemsOn } from "../survey/items";
+import { type Item, itemById, thingsOn } from "../survey/items";
 import { finerItems } from "./areas";
 import { homeId, homes } from "./homes";
 
@@ -46,7 +46,7 @@ export async function learnBelonging(engine: Engine): Promise<Belonging> {
 }
 
 const accountOf = ({ account }: Reading) => account.data;
-const lyingThere = ({ account, db }: Reading) => account.worktops.flatMap((worktop) => itemsOn(db, worktop.id));
+const lyingThere = ({ account, db }: Reading) => account.worktops.flatMap((worktop) => thingsOn(db, worktop.id));
 /** What a ranking rests on. */
 const keyOf = (item: Item) => `${item.id}:${item.label}:${item.kind}:${item.identity.mtimeNs}`;
 

@@ -11,7 +11,7 @@ import { perform } from "../act";
 import type { GatheringRecord } from "../db/record";
 import type { Engine } from "../engine";
 import { markOf } from "../jobs/work/find-folder";
-import { type Item, itemsNamed, itemsOn, thingsOf } from "../survey/items";
+import { type Item, itemsNamed, thingsOf, thingsOn } from "../survey/items";
 import { excepted } from "./excepted";
 import { gatherings } from "./gatherings";
 import { homeMeant } from "./homes";
@@ -34,7 +34,7 @@ function planGather(engine: Engine, input: GatherInput, id: string, gathered: Re
   const { folder, title, steps } = folderMeant(engine, worktop, input);
   const isException = excepted(input.except ?? []);
   const inSight = (item: Item) => item.folder === worktop.folder && !gathered.has(item.path) && item.path !== folder;
-  const items = (input.items ? itemsNamed(engine.db, input.items) : itemsOn(engine.db, worktop.id).filter(inSight)).filter(
+  const items = (input.items ? itemsNamed(engine.db, input.items) : thingsOn(engine.db, worktop.id).filter(inSight)).filter(
     (item) => !isException(item.label),
   );
   const planned = moveSteps(engine, items, { id: "", folder, title, files: 0 });

@@ -3,7 +3,7 @@ import { possible, sure } from "@/core/homes/belongs";
 import { shownPlace } from "@/core/ledger/step-type";
 import type { Belonging, Engine } from "../engine";
 import { verdictsInForce } from "../sitting/verdict";
-import { type Item, itemsOn } from "../survey/items";
+import { type Item, thingsOn } from "../survey/items";
 import { firstTiles } from "../survey/tile";
 import { alike } from "./alike";
 import { fitsOf } from "./belonging";
@@ -14,7 +14,7 @@ import { shortcutGroups } from "./shortcuts";
 export function overlookedItems(engine: Engine): Item[] {
   const verdicts = verdictsInForce(engine);
   return engine.account.worktops
-    .flatMap((worktop) => itemsOn(engine.db, worktop.id))
+    .flatMap((worktop) => thingsOn(engine.db, worktop.id))
     .filter((item) => !verdicts.has(item.id) && (fitsOf(engine.belonging, item)[0]?.score ?? 0) < sure);
 }
 

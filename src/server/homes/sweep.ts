@@ -5,7 +5,7 @@ import type { Plan, Step } from "@/core/ledger/step";
 import { perform } from "../act";
 import type { Engine } from "../engine";
 import { verdictsInForce } from "../sitting/verdict";
-import { type Item, itemsNamed, itemsOn, thingsOf } from "../survey/items";
+import { type Item, itemsNamed, thingsOf, thingsOn } from "../survey/items";
 import { fitsOf } from "./belonging";
 import { type Home, homeMeant, homes, newSteps } from "./homes";
 import { moveSteps } from "./put";
@@ -66,7 +66,7 @@ function planSweep(engine: Engine, input: SweepInput, titling?: Titling): Plan {
 export function sureByHome(engine: Engine): Map<string, Item[]> {
   const verdicts = verdictsInForce(engine);
   const found = new Map<string, Item[]>();
-  for (const item of engine.account.worktops.flatMap((worktop) => itemsOn(engine.db, worktop.id))) {
+  for (const item of engine.account.worktops.flatMap((worktop) => thingsOn(engine.db, worktop.id))) {
     const best = fitsOf(engine.belonging, item)[0];
     if (!best || best.score < sure || verdicts.has(item.id)) continue;
     const of = found.get(best.home);
@@ -80,7 +80,7 @@ export function sureByHome(engine: Engine): Map<string, Item[]> {
 export function belongingTo(engine: Engine, home: Pick<Home, "id">) {
   const verdicts = verdictsInForce(engine);
   return engine.account.worktops
-    .flatMap((worktop) => itemsOn(engine.db, worktop.id))
+    .flatMap((worktop) => thingsOn(engine.db, worktop.id))
     .flatMap((item) => {
       if (verdicts.has(item.id)) return [];
       const best = fitsOf(engine.belonging, item)[0];

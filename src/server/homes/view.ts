@@ -4,7 +4,7 @@ import { sure } from "@/core/homes/belongs";
 import { rawFromBytes } from "@/core/names/raw";
 import { boxesAt, coveredArea } from "@/core/survey/figures";
 import type { Engine, Reading } from "../engine";
-import { type Item, itemsOn } from "../survey/items";
+import { type Item, thingsOn } from "../survey/items";
 import { protectionOf } from "../survey/protection";
 import { placesOn } from "../survey/survey";
 import { tileOf } from "../survey/tile";
@@ -92,7 +92,7 @@ export async function sweepView(engine: Engine, asked?: string, sheet: SweepShee
     finer: sheet === "finer" ? await finer(engine) : [],
     suggested: sheet === "prepare" ? suggestedHomes(engine) : [],
     plan: sheet === "plan" ? planOfHomes(engine) : [],
-    worktops: engine.account.worktops.map((w) => ({ id: w.id, count: itemsOn(engine.db, w.id).length })),
+    worktops: engine.account.worktops.map((w) => ({ id: w.id, count: thingsOn(engine.db, w.id).length })),
     shareOf: sharesOf(engine),
   };
 }

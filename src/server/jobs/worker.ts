@@ -10,6 +10,7 @@ import { findTwins } from "./work/find-twins";
 import { hashFiles } from "./work/hash-files";
 import { hashTwins } from "./work/hash-twins";
 import { learnHomes, rankThings } from "./work/learn-homes";
+import { measureBlanks } from "./work/measure-blanks";
 import { mediaType } from "./work/media-type";
 import { lookAtPicture } from "./work/picture";
 import { prunePictures } from "./work/prune-pictures";
@@ -40,6 +41,7 @@ export const work = {
   lookAtPicture,
   lookAtText,
   mediaType,
+  measureBlanks,
   writeBackup,
   prunePictures,
 };

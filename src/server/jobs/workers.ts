@@ -30,7 +30,7 @@ export async function restThreads(): Promise<void> {
   await Promise.all([...lanes.values()].map((lane) => lane.rest()));
 }
 
-const looks: (keyof Work)[] = ["lookAtPicture", "lookAtText", "mediaType", "drawPng"];
+const looks: (keyof Work)[] = ["lookAtPicture", "lookAtText", "mediaType", "drawPng", "measureBlanks"];
 
 function laneFor(name: keyof Work): LaneName {
   if (name === "findNearest" || name === "readWords" || name === "learnHomes" || name === "rankThings") return "learning";

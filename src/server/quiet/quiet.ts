@@ -11,14 +11,14 @@ import { readScreen } from "../db/record";
 import type { Engine, Reading } from "../engine";
 import { screenOf } from "../screen/screens";
 import { verdictsInForce } from "../sitting/verdict";
-import { type Item, itemsOn, takenByOthers } from "../survey/items";
+import { type Item, itemsOn, takenByOthers, thingsOn } from "../survey/items";
 
 const doing = "Changing what the screen shows";
 
-/** The desktop's icons, with what decides whether they are shown. */
+/** The desktop's icons, hollows aside, with what decides whether they are shown. */
 export function iconsOf(engine: Reading): Icon[] {
   const verdicts = verdictsInForce(engine);
-  return itemsOn(engine.db, "desktop").map((item) => ({
+  return thingsOn(engine.db, "desktop").map((item) => ({
     id: item.id,
     kind: item.kind,
     stays: verdicts.get(item.id)?.verdict === "stay",
@@ -104,7 +104,7 @@ export function iconsNamed(engine: Engine, refs: ItemRef[]): Item[] {
 
 /** From what is shown now to something else. */
 export function planShown(engine: Engine, { evenInUse, ...wanted }: Shown & { evenInUse?: true }): Omit<Plan, "level"> {
-  const items = itemsOn(engine.db, "desktop");
+  const items = thingsOn(engine.db, "desktop");
   const from = readScreen(engine.db).shown;
   const screen = screenOf(engine);
   const outOfSight = screen.outOfSight(engine, items, from);
@@ -139,7 +139,8 @@ export function planShown(engine: Engine, { evenInUse, ...wanted }: Shown & { ev
       const n = screen.name !== "tucked away" || (away > 0 && back > 0) ? away || back : moved;
       return n === 0 ? "Changed how much the screen shows" : `${what} ${words.counted(n, "icon")} ${where} sight`;
     },
-    steps: screen.steps(engine, items, from, to, { evenInUse }),
+    // A hollow that lies with what is out of sight comes back with the rest.
+    steps: screen.steps(engine, itemsOn(engine.db, "desktop"), from, to, { evenInUse }),
     left: [...refused.values()],
   };
 }
@@ -157,7 +158,7 @@ export const isOutOfSight = (engine: Engine, item: Item): boolean =>
 
 /** How it stands: the level, what is out of sight, what arrived since, and what is in sight still as a program has it open. */
 export function quietNow(engine: Engine) {
-  const items = itemsOn(engine.db, "desktop");
+  const items = thingsOn(engine.db, "desktop");
   const { shown } = readScreen(engine.db);
   const screen = screenOf(engine);
   const hidden = screen.outOfSight(engine, items, shown);

@@ -1,6 +1,6 @@
 import type { Sharing } from "@/contract/views";
 import type { Reading } from "../engine";
-import { itemsOn } from "../survey/items";
+import { thingsOn } from "../survey/items";
 import { heldUnsure, type OccasionNow, occasionsNow } from "./occasions";
 
 /**
@@ -23,7 +23,7 @@ export function sharingView(engine: Reading, outOfSight: number): Sharing | unde
   const { id, occasion, period } = now;
   const lying = engine.account.worktops.map((w) => ({
     words: w.id === "desktop" ? "on the desktop" : "in downloads",
-    count: itemsOn(engine.db, w.id).length,
+    count: thingsOn(engine.db, w.id).length,
   }));
   return {
     occasion: id,

@@ -5,7 +5,7 @@ import type { Stop } from "../clock";
 import { readScreen } from "../db/record";
 import type { Engine } from "../engine";
 import { screenOf } from "../screen/screens";
-import { itemsOn } from "../survey/items";
+import { thingsOn } from "../survey/items";
 import { endingSoon } from "./longer";
 import { holdNow, occasionsNow } from "./occasions";
 import { hide, iconsOf, quiet } from "./quiet";
@@ -118,7 +118,7 @@ export class Standing {
     const { engine } = this;
     const { shown } = readScreen(engine.db);
     if (!shown.along || shown.level === "everything") return;
-    const items = itemsOn(engine.db, "desktop");
+    const items = thingsOn(engine.db, "desktop");
     const hidden = [...screenOf(engine).outOfSight(engine, items, shown)];
     const arrived = arrivedSince({ ...shown, hidden }, iconsOf(engine)).filter(({ kind }) => kind !== "half download");
     if (arrived.length === 0) return;

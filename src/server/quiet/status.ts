@@ -3,7 +3,7 @@ import { shownName } from "@/core/names/raw";
 import { readScreen } from "../db/record";
 import type { Engine } from "../engine";
 import { screenOf } from "../screen/screens";
-import { itemsOn } from "../survey/items";
+import { thingsOn } from "../survey/items";
 import { endingSoon } from "./longer";
 import { occasionDoubt } from "./occasions";
 import { quietNow } from "./quiet";
@@ -36,7 +36,7 @@ export function quietStatus(engine: Engine): QuietAnswer {
 
 /** What the screen shows now: soon, for a page that draws it. */
 export function shownNow(engine: Engine): ShownAnswer {
-  const items = itemsOn(engine.db, "desktop");
+  const items = thingsOn(engine.db, "desktop");
   const { shown } = readScreen(engine.db);
   const away = screenOf(engine).outOfSight(engine, items, shown);
   const outOfSight = away.size === 0 ? "nothing" : away.size === items.length ? "all" : [...away];

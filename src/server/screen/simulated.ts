@@ -1,5 +1,5 @@
 import { readPosition, readScreen } from "../db/record";
-import { spotsOfHollows } from "../hollow/spots";
+import { whereHollows } from "../hollow/spots";
 import { placed } from "./placed";
 import type { Screen } from "./screen";
 
@@ -11,7 +11,7 @@ export const simulated: Screen = {
   changes: ["shown"],
   placesIcons: true,
   positions(engine, items) {
-    const hollows = spotsOfHollows(engine);
+    const hollows = whereHollows(engine.db);
     return placed(items, ({ id, path }) => readPosition(engine.db, id) ?? hollows.get(path), readScreen(engine.db).size);
   },
   outOfSight: (_engine, _items, shown) => new Set(shown.hidden),

@@ -4,7 +4,7 @@ import { readRecords, type VerdictRecord } from "../db/record";
 import { kept } from "../db/revision";
 import type { Engine, Reading } from "../engine";
 import { families, joinedInWords } from "../survey/family";
-import { type Item, itemById, itemsOn, liesAbout } from "../survey/items";
+import { type Item, itemById, liesAbout, thingsOn } from "../survey/items";
 import { findings } from "../survey/survey";
 import { showsItself } from "../survey/tile";
 import { verdictsInForce } from "./verdict";
@@ -15,7 +15,7 @@ export function undecided(engine: Engine): Item[] {
   return [...lying(engine), ...dueInside(engine)].filter((item) => !verdicts.has(item.id));
 }
 
-const lying = ({ account, db }: Reading) => account.worktops.flatMap((worktop) => itemsOn(db, worktop.id));
+const lying = ({ account, db }: Reading) => account.worktops.flatMap((worktop) => thingsOn(db, worktop.id));
 
 /** What was put off and lies on no worktop, with its date: kept, as it is asked for with every frame. */
 const putOffElsewhere = kept("put off elsewhere", ["record", "item"], (db): readonly { item: Item; until: number }[] => {

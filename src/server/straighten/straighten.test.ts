@@ -2,7 +2,7 @@ import fs from "node:fs";
 import path from "node:path";
 import { afterEach, beforeEach, describe, expect, test } from "vitest";
 import type { StraightenInput } from "@/contract/straighten";
-import { isBlankName } from "@/core/hollow/hollow";
+import { isBlankName } from "@/core/hollow/blanks";
 import type { Point } from "@/core/ledger/shapes";
 import { overlapping } from "@/core/survey/figures";
 import { makeRandomAccount } from "../../../fixtures/accounts";

@@ -5,7 +5,7 @@ import type { Words } from "@/core/words/words";
 import type { WorktopId } from "../account";
 import type { Engine } from "../engine";
 import { verdictsInForce } from "../sitting/verdict";
-import { type Item, itemsOn } from "./items";
+import { type Item, thingsOn } from "./items";
 import { findings } from "./survey";
 
 export const families = (items: readonly Item[], found: Finding[]): Family[] =>
@@ -34,7 +34,7 @@ export function joinedInWords(joined: Joined, words: Words): string {
 export async function familiesOn(engine: Engine, worktop: WorktopId): Promise<FamilyOnSheet[]> {
   const words = engine.words();
   const found = await findings(engine);
-  return families(itemsOn(engine.db, worktop), found).map(({ joined, items }) => ({ why: joinedInWords(joined, words), items }));
+  return families(thingsOn(engine.db, worktop), found).map(({ joined, items }) => ({ why: joinedInWords(joined, words), items }));
 }
 
 /** The family of a thing among all that has no verdict yet, over both worktops; null where it is by itself. */
@@ -43,7 +43,7 @@ export async function family(engine: Engine, id: string): Promise<FamilyAnswer |
   const words = engine.words();
   const verdicts = verdictsInForce(engine);
   const items = engine.account.worktops
-    .flatMap((worktop) => itemsOn(engine.db, worktop.id))
+    .flatMap((worktop) => thingsOn(engine.db, worktop.id))
     .filter((item) => item.id === id || !verdicts.has(item.id));
   const its = families(items, found).find((one) => one.items.includes(id));
   if (!its || its.items.length < 2) return null;

@@ -13,6 +13,7 @@ import { kept } from "../db/revision";
 import { bytes } from "../disk/disk";
 import { locksOf } from "../disk/in-use";
 import type { Reading } from "../engine";
+import { whereHollows } from "../hollow/spots";
 import type { ItemFacts } from "../jobs/work/read-worktop";
 
 /** An item as the record answers it: bytes in hexadecimal digits, facts as they were found. */
@@ -116,6 +117,17 @@ function readItems(db: Db, where: string, ...values: (string | Buffer)[]): Item[
 /** The things on a worktop, out of sight or not, by name. */
 export const itemsOn: (db: Db, worktop: WorktopId) => readonly Item[] = kept("items", ["item", "folder"], (db, worktop) =>
   readItems(db, "worktop = ? AND seen = 1", worktop),
+);
+
+/** The same without the hollows, which are drawn as nothing and are not to be decided on. */
+export const thingsOn: (db: Db, worktop: WorktopId) => readonly Item[] = kept(
+  "things",
+  ["item", "folder", "record"],
+  (db, worktop) => {
+    const hollows = whereHollows(db);
+    const items = itemsOn(db, worktop as WorktopId);
+    return hollows.size === 0 ? items : items.filter(({ path }) => !hollows.has(path));
+  },
 );
 
 /** Of these, the things that are no longer where they lay, and that Vuoto put nowhere: somebody took, renamed or deleted them. */

@@ -7,7 +7,7 @@ import type { Engine, Reading } from "../engine";
 import { gentle } from "../jobs/gentle";
 import type { ArchiveCompared } from "../jobs/work/compare-archive";
 import { stateOf } from "../jobs/work/read-worktop";
-import { type Item, itemsOn } from "./items";
+import { type Item, thingsOn } from "./items";
 
 const mostFolders = 6;
 const shortestName = 3;
@@ -24,7 +24,7 @@ const outcomeOf = (engine: Engine, item: string) => {
 
 /** Compares each archive on the worktops with the folders of a like name beside it and in the homes, once for each state. */
 export async function compareArchives(engine: Engine): Promise<void> {
-  const items = engine.account.worktops.flatMap((w) => itemsOn(engine.db, w.id));
+  const items = engine.account.worktops.flatMap((w) => thingsOn(engine.db, w.id));
   const due: { item: Item; folders: Raw[]; state: string }[] = [];
   const pace = gentle();
   for (const item of items) {

@@ -14,11 +14,10 @@ import type { Engine } from "../engine";
 import { screenOf } from "../screen/screens";
 import { timeToClear } from "../sitting/pace";
 import { verdictsInForce } from "../sitting/verdict";
-import { type Item, itemById, itemsOn } from "./items";
+import { type Item, itemById, itemsOn, thingsOn } from "./items";
 import { elsewhere, nowhereElse } from "./protection";
 import { unpackedOf } from "./spent";
 
-/** A worktop as it lies: its items, where each is drawn, and what they cost. */
 /** What lies on a worktop, and where. */
 export interface Lying {
   worktop: Worktop;
@@ -34,6 +33,7 @@ export interface Lying {
 }
 
 export interface Sheet extends Lying {
+  hollows: { count: number; spots: Point[] };
   figures: {
     items: number;
     bytes: number;
@@ -72,10 +72,12 @@ export function placesOn(engine: Engine, worktop: Worktop): Lying {
   return { worktop, items, points, positioned: false, screen: size, height: Math.max(size.height, laid.height), outOfSight };
 }
 
-/** The same with its figures. Share and overlaps are of what is in sight, and only where positions are known. */
+/** The same with its figures, and without hollows, which clutter nothing. Share and overlaps are of what is in sight, and only where positions are known. */
 export function sheetOf(engine: Engine, worktop: Worktop): Sheet {
-  const lying = placesOn(engine, worktop);
-  const { items, outOfSight, screen } = lying;
+  const all = placesOn(engine, worktop);
+  const items = thingsOn(engine.db, worktop.id);
+  const lying = { ...all, items };
+  const { outOfSight, screen } = lying;
   const verdicts = verdictsInForce(engine);
   const undecided = items.filter((item) => !verdicts.has(item.id));
   const figures: Sheet["figures"] = {
@@ -94,13 +96,16 @@ export function sheetOf(engine: Engine, worktop: Worktop): Sheet {
     const over = overlapping(points, screen);
     figures.overlapping = new Set(seen.filter((_, n) => over.has(n)).map((item) => item.id));
   }
-  return { ...lying, figures };
+  const things = new Set(items);
+  const hollows = all.items.filter((item) => !things.has(item));
+  const spots = all.positioned ? hollows.map(({ id }) => all.points.get(id)!) : [];
+  return { ...lying, figures, hollows: { count: hollows.length, spots } };
 }
 
 /** The findings over both worktops. */
 export async function findings(engine: Engine): Promise<Finding[]> {
   const using = await engine.inUse.lately();
-  const items = engine.account.worktops.flatMap((worktop) => itemsOn(engine.db, worktop.id));
+  const items = engine.account.worktops.flatMap((worktop) => thingsOn(engine.db, worktop.id));
   const known = elsewhere(engine);
   const filed = engine.db
     .prepare<[], { sha256: string; folder: Buffer; name: Buffer; home: number }>(

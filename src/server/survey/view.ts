@@ -11,7 +11,7 @@ import { screenOf } from "../screen/screens";
 import { timeToClear } from "../sitting/pace";
 import { undecided } from "../sitting/pile";
 import { figuresLastTime } from "./figures-of-day";
-import { itemById, itemsOn } from "./items";
+import { itemById, thingsOn } from "./items";
 import { nowhereElse, protectedPlaces } from "./protection";
 import { coveredShareOf, findings, type Sheet, sheetOf } from "./survey";
 import { sheetView } from "./tile";
@@ -27,7 +27,7 @@ export async function surveyView(engine: Engine, asked?: string): Promise<Survey
   const worktop = account.worktops.find((w) => w.id === asked) ?? account.worktops[0]!;
   const sheet = sheetOf(engine, worktop);
   return {
-    sheets: account.worktops.map(({ id }) => ({ id, title: titles[id], count: itemsOn(engine.db, id).length })),
+    sheets: account.worktops.map(({ id }) => ({ id, title: titles[id], count: thingsOn(engine.db, id).length })),
     sheet: sheetView(engine, sheet, sheet.figures.overlapping),
     sentence: sentenceOf(sheet, nowhereElse(engine, worktop.id), words),
     note: sheet.positioned ? "drawn to scale" : "laid out by age, as this screen does not say where icons lie",
@@ -41,6 +41,7 @@ export async function surveyView(engine: Engine, asked?: string): Promise<Survey
       .filter((w) => engine.unreadable.includes(w.id))
       .map((w) => fromAccount(account, shownName(w.folder))),
     unreadableFolders: engine.unwalked.filter(({ why }) => why === "unreadable").length,
+    hollows: sheet.hollows,
     screen: screenOf(engine).name,
   };
 }

@@ -1,7 +1,7 @@
 "use client";
 import Link from "next/link";
 import { type FormEvent, type MouseEvent, useCallback, useEffect, useMemo, useState } from "react";
-import type { HollowLine } from "@/contract/hollow";
+import { type HollowLine, undrawnInWords } from "@/contract/hollow";
 import type { QuietView } from "@/contract/views";
 import { ask } from "../kit/ask";
 import { useLive } from "../kit/live";
@@ -24,6 +24,7 @@ export function HollowSheet({ view }: { view: QuietView }) {
   const [list, setList] = useState<HollowLine[]>();
   const [spot, setSpot] = useState<Spot>();
   const [note, setNote] = useState("");
+  const [hidden, setHidden] = useState(false);
   const [shown, setShown] = useState(false);
   const [busy, setBusy] = useState(false);
   const [box, size] = useSize<HTMLDivElement>({ width: 800, height: 600 });
@@ -64,12 +65,12 @@ export function HollowSheet({ view }: { view: QuietView }) {
         draw.setLineDash([]);
       };
       if (shown) for (const tile of lying) outline(tile, []);
-      if (spot) outline(spot, [4, 3]);
+      if (spot && !hidden) outline(spot, [4, 3]);
     },
-    [sheet, shown, lying, spot],
+    [sheet, shown, lying, spot, hidden],
   );
   const choose = (event: MouseEvent<HTMLDivElement>) => {
-    if (!sheet || !view.placesIcons) return;
+    if (!sheet || !view.placesIcons || hidden) return;
     const rect = event.currentTarget.getBoundingClientRect();
     const scale = width / sheet.width;
     const at = (from: number, own: number, most: number) => Math.round(Math.max(0, Math.min(most - own, from / scale - own / 2)));
@@ -84,7 +85,7 @@ export function HollowSheet({ view }: { view: QuietView }) {
   };
   const make = (event: FormEvent) => {
     event.preventDefault();
-    void does(ask("quiet/make-hollow", { ...spot, note })).then((report) => {
+    void does(ask("quiet/make-hollow", { ...(hidden ? { hidden: true } : spot), note })).then((report) => {
       if (!report) return;
       setNote("");
       setSpot(undefined);
@@ -109,7 +110,21 @@ export function HollowSheet({ view }: { view: QuietView }) {
               A note, by which you will know it
               <input className="field w-full" value={note} maxLength={200} onChange={(event) => setNote(event.target.value)} />
             </label>
-            {view.placesIcons && (
+            <fieldset className="mt-2 text-small">
+              <legend className="sr-only">how it is kept from the eye</legend>
+              {(
+                [
+                  [false, "drawn as nothing: press its spot, and it opens"],
+                  [true, "marked hidden, with a dot in front of its name: the desktop does not show it at all"],
+                ] as const
+              ).map(([way, words]) => (
+                <label key={String(way)} className="flex gap-2 py-0.5">
+                  <input type="radio" name="way" checked={hidden === way} onChange={() => setHidden(way)} />
+                  {words}
+                </label>
+              ))}
+            </fieldset>
+            {view.placesIcons && !hidden && (
               <div className="mt-2 flex items-end gap-4 text-small">
                 {(["x", "y"] as const).map((axis) => (
                   <label key={axis} className="flex flex-col">
@@ -175,9 +190,10 @@ function Line({
   does: (work: ReturnType<typeof ask<"quiet/repair-hollow">>) => Promise<unknown>;
 }) {
   const words = useWords();
-  const { id, note, place, name, wrong, undrawn, seen, things: count, blank } = line;
+  const { id, note, place, name, wrong, undrawn, hidden, seen, things: count, inside, blank } = line;
   const [naming, setNaming] = useState<string>();
   const [nothing, setNothing] = useState<boolean>();
+  const [looking, setLooking] = useState(false);
   useEffect(() => {
     if (simulated) setNothing(isDrawnAsNothing(blank, getComputedStyle(document.body).fontFamily));
   }, [simulated, blank]);
@@ -195,22 +211,40 @@ function Line({
           {sentence}
         </span>
       ))}
-      {undrawn && simulated && nothing !== undefined && (
+      {undrawn && hidden && <span className="mt-1 block text-small text-ink-2">{undrawnInWords(line)}</span>}
+      {undrawn && !hidden && simulated && nothing !== undefined && (
         <span className={`mt-1 block text-small ${nothing ? "text-ink-2" : "border-l-4 border-let-go pl-3"}`}>
           {nothing
             ? "Checked: where it lies the wallpaper is as it is without it, to the pixel."
             : "Its name is drawn after all in the font of this screen."}
         </span>
       )}
-      {undrawn && !simulated && (
+      {undrawn && !hidden && !simulated && (
         <span className="mt-1 block text-small text-ink-2">
           {seen === null
-            ? "By what its name and its picture say it should not be drawn. Look at the desktop once: what do you see there?"
+            ? `${undrawnInWords(line)} Look at the desktop once: what do you see there?`
             : `You looked, and saw ${seen}.`}
         </span>
       )}
+      {looking && (
+        <ul className="mt-1 text-small" aria-label={`what lies in ${title}`}>
+          {inside.map((one) => (
+            <li key={one}>
+              <Name>{one}</Name>
+            </li>
+          ))}
+          {count > inside.length && <li className="text-ink-2">and {count - inside.length} more</li>}
+        </ul>
+      )}
       <span className="mt-1 flex flex-wrap gap-x-4 gap-y-1 text-small">
+        {count > 0 && (
+          <button type="button" className="doing" aria-expanded={looking} onClick={() => setLooking(!looking)}>
+            {looking ? "close it" : "look into it"}
+            <span className="sr-only">: {title}</span>
+          </button>
+        )}
         {undrawn &&
+          !hidden &&
           !simulated &&
           (["nothing", "a box", "a label"] as const).map((what) => (
             <button

@@ -34,6 +34,7 @@ export function Survey({ told }: { told: Told<SurveyView> }) {
   const [opened, setOpened] = useState<string>();
   const [settling, setSettling] = useState<FindingView>();
   const [marking, setMarking] = useState(false);
+  const [hollows, setHollows] = useState(false);
   const stopSettling = useCallback(() => setSettling(undefined), []);
   const stopMarking = useCallback(() => setMarking(false), []);
   const [box, size] = useSize<HTMLDivElement>({ width: 784, height: 441 + below });
@@ -99,19 +100,34 @@ export function Survey({ told }: { told: Told<SurveyView> }) {
                   onOpen={setOpened}
                   label={`${sheet.worktop}, drawn`}
                 >
-                  {(from, to) =>
-                    view.findings.map((finding) => (
-                      <Letters
-                        key={finding.letter}
-                        finding={finding}
-                        sheet={sheet}
-                        width={width}
-                        lit={finding.letter === note?.letter}
-                        from={from}
-                        to={to}
-                      />
-                    ))
-                  }
+                  {(from, to) => (
+                    <>
+                      {view.findings.map((finding) => (
+                        <Letters
+                          key={finding.letter}
+                          finding={finding}
+                          sheet={sheet}
+                          width={width}
+                          lit={finding.letter === note?.letter}
+                          from={from}
+                          to={to}
+                        />
+                      ))}
+                      {hollows &&
+                        view.hollows.spots.map(({ x, y }) => (
+                          <span
+                            key={`${x},${y}`}
+                            className="pointer-events-none absolute border-2 border-dashed border-ink"
+                            style={{
+                              left: x / scale,
+                              top: y / scale,
+                              width: sheet.icon.width / scale,
+                              height: sheet.icon.height / scale,
+                            }}
+                          />
+                        ))}
+                    </>
+                  )}
                 </Plan>
               </div>
             )}
@@ -142,6 +158,18 @@ export function Survey({ told }: { told: Told<SurveyView> }) {
                 </a>
               ))}
             </span>
+            {view.hollows.count > 0 && (
+              <span>
+                <Link className="doing" href="/quiet?sheet=hollows">
+                  {view.hollows.count === 1 ? "one hollow" : `${view.hollows.count} hollows`}
+                </Link>
+                {view.hollows.spots.length > 0 && !listed && (
+                  <button type="button" className="doing ml-2" aria-pressed={hollows} onClick={() => setHollows(!hollows)}>
+                    {hollows ? "outline no longer" : "outline"}
+                  </button>
+                )}
+              </span>
+            )}
             <span className="ml-auto flex gap-3">
               <Choice words="drawn" on={!listed} onPick={() => setListed(false)} />
               <Choice words="as a list" on={listed} onPick={() => setListed(true)} />
