@@ -102,3 +102,54 @@ test("a layout is kept, compared, brought back; saved as a file, and brought in 
     await other.stop();
   }
 });
+
+test("a layout of a larger screen is brought on a smaller one: nothing is off it, nothing overlaps, and a corner is a corner", async ({
+  page,
+}) => {
+  // As many as have room on the smaller one, too.
+  const thinOut = ({ account }: { account: string }) => {
+    const desktop = path.join(account, "Desktop");
+    const all = fs.readdirSync(desktop).filter((name) => !name.startsWith("."));
+    for (const name of all.sort().slice(70)) fs.rmSync(path.join(desktop, name), { recursive: true });
+  };
+  type Items = { worktops: { items: { name: string; position: { x: number; y: number } }[] }[] };
+  const placesOn = (of: Awaited<ReturnType<typeof startVuoto>>) =>
+    new Map(
+      (JSON.parse(of.command("--json", "survey", "desktop").out) as Items).worktops[0]!.items.map((i) => [i.name, i.position]),
+    );
+  const large = await startVuoto();
+  const small = await startVuoto();
+  try {
+    thinOut(large);
+    thinOut(small);
+    expect(small.command("screen", "size", "1280", "800").status).toBe(0);
+    expect(large.command("straighten", "--by", "name").status).toBe(0);
+    const name = [...placesOn(large).keys()].find((one) => /^[a-z]/.test(one));
+    expect(large.command("place", name!, "1830", "960").status).toBe(0);
+    expect(large.command("layout", "keep", "Large").status).toBe(0);
+    const file = path.join(large.folder, "large.json");
+    fs.writeFileSync(file, large.command("layout", "export", "Large").out);
+
+    await enter(page, small.enter);
+    await page.goto(`${small.base}/quiet?sheet=layouts`);
+    await expect(page.getByText("None is kept yet.")).toBeVisible();
+    await page.getByLabel("take one from another computer").setInputFiles(file);
+    await expect(page.getByRole("main").getByRole("status")).toContainText("would move");
+    await page.getByRole("button", { name: "Bring it back" }).click();
+    await expect(foot(page)).toContainText("Large");
+    await expect.poll(() => [...placesOn(small).values()].every(({ x, y }) => x + 64 <= 1280 && y + 104 <= 800)).toBe(true);
+    const after = placesOn(small);
+    const boxes = [...after.values()];
+    expect(boxes.every(({ x, y }) => x >= 0 && y >= 0)).toBe(true);
+    expect(boxes.some((a, n) => boxes.slice(n + 1).some((b) => Math.abs(a.x - b.x) < 64 && Math.abs(a.y - b.y) < 74))).toBe(
+      false,
+    );
+    // As near to its corner as a cell is large: so full it is put onto cells.
+    const corner = after.get(name!)!;
+    expect([corner.x + 2 * 96 > 1280, corner.y + 2 * 104 > 800]).toEqual([true, true]);
+    await expect(page.getByRole("img", { name: /^the screen/ })).toBeVisible();
+  } finally {
+    await large.stop();
+    await small.stop();
+  }
+});

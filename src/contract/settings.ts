@@ -67,8 +67,6 @@ export interface SettingsView {
     width: number;
     height: number;
     icon: number;
-    /** Its size cannot be asked, and can be set. */
-    settable: boolean;
     /** The screens that can be chosen. */
     choice: ScreenChoice[];
   };

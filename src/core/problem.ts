@@ -137,11 +137,6 @@ const sentences = {
     title: (f) => `${f.name ? `“${f.name}”` : "That"} cannot be the key${f.detail ? `: ${f.detail}` : ""}.`,
     remedy: "A key is one character that no other command has, and no digit: these are the homes by their numbers.",
   },
-  "screen-knows": {
-    status: 409,
-    title: () => "This screen knows its size itself.",
-    remedy: "Nothing was changed.",
-  },
   "bad-pattern": {
     status: 400,
     title: (f) => `${it(f)} is no pattern for titles.`,

@@ -26,7 +26,6 @@ export const listed: Screen = {
   title: "by a list of names",
   sentence: "Nothing moves: names are listed in the desktop's own file .hidden, and file programs that read it leave them out.",
   caution: "Not every program reads that file. If the icons stay, choose another screen; nothing is lost by trying.",
-  changes: ["shown", "size"],
   positions: () => undefined,
   refuses: (item) => (canBeListed(item.name) ? undefined : new Problem("not-listable", { name: item.label })),
   outOfSight(engine, items) {

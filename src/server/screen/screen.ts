@@ -2,7 +2,7 @@ import type { Point } from "@/core/ledger/shapes";
 import type { Step } from "@/core/ledger/step";
 import type { Problem } from "@/core/problem";
 import type { Pointers } from "@/core/screen/pointers";
-import type { ScreenName, ScreenPart, Shown } from "@/core/screen/state";
+import type { ScreenName, Shown } from "@/core/screen/state";
 import type { Engine } from "../engine";
 import type { Item } from "../survey/items";
 
@@ -36,8 +36,6 @@ export interface Screen {
   ask?(engine: Engine): Promise<unknown>;
   /** Why a thing cannot be taken out of sight on it, where it cannot. */
   refuses?(item: Item): Problem | undefined;
-  /** What of its state it can change. */
-  changes: readonly ScreenPart[];
   /** Where each item lies; undefined where this screen does not say. */
   positions(engine: Engine, items: readonly Item[]): Map<string, Point> | undefined;
   /** The items that are out of sight, as it really is. */

@@ -18,7 +18,6 @@ export const told: Screen = {
   caution: "It hides all or nothing, and whether it did is known only where the screen can be asked.",
   byCommandAlone: true,
   allOrNothing: true,
-  changes: ["shown", "size"],
   unfit(engine) {
     try {
       toldOf(engine.account);

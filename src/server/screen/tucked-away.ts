@@ -29,7 +29,6 @@ export const tuckedAway: Screen = {
   sentence: "Things move into a hidden folder on the desktop itself, and back. Nothing is copied or deleted.",
   caution: "Programs that look for these by their old place will not find them, and some backups leave out hidden folders.",
   // How large it is cannot be asked: the person may say so.
-  changes: ["shown", "size"],
   positions: () => undefined,
   pointers: pointersToDesktop,
   outOfSight(engine, items) {

@@ -2,20 +2,17 @@ import { isDeepStrictEqual } from "node:util";
 import type { ReportJson } from "@/contract/items";
 import type { ScreenInput } from "@/contract/settings";
 import type { Plan } from "@/core/ledger/step";
-import { Problem } from "@/core/problem";
 import { iconBoxes } from "@/core/screen/state";
 import { perform } from "../act";
 import { readScreen } from "../db/record";
 import type { Engine } from "../engine";
-import { screenOf } from "../screen/screens";
 
-/** Says how large the screen is, and its icons, where it cannot be asked. */
+/** Says how large the screen is, and its icons: no screen can be asked. */
 export function setScreen(engine: Engine, input: ScreenInput): Promise<ReportJson> {
   return perform(engine, "Changing the screen", () => planScreen(engine, input), { trial: input.dryRun });
 }
 
 function planScreen(engine: Engine, { width, height, icon }: ScreenInput): Plan {
-  if (!screenOf(engine).changes.includes("size")) throw new Problem("screen-knows");
   const from = readScreen(engine.db).size;
   const to = { width, height, ...iconBoxes(icon) };
   return {

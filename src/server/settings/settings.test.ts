@@ -7,6 +7,9 @@ import type { Engine } from "../engine";
 import { folderMeant, folders } from "../folders";
 import { frameView } from "../frame";
 import { undo } from "../ledger/undo";
+import { place as placeIcons } from "../quiet/place";
+import { screenOf } from "../screen/screens";
+import { itemsOn } from "../survey/items";
 import { surveyView } from "../survey/view";
 import { setKey } from "./key";
 import { setScreen } from "./screen";
@@ -65,9 +68,16 @@ describe("the screen's size", () => {
     expect(readScreen(engine.db).size).toEqual(before);
     expect(engine.db.prepare("SELECT count(*) FROM record WHERE key = 'screen'").pluck().get()).toBe(0);
   });
-  test("of a screen that says so itself is not set", async () => {
+  test("smaller than it was leaves no icon beyond its edge, and each is where it lay once it is large again", async () => {
     engine.db.exec(`INSERT INTO record VALUES ('setting:screen', '"simulated"')`);
-    await expect(setScreen(engine, { width: 1280, height: 800, icon: 48 })).rejects.toMatchObject({ code: "screen-knows" });
+    const [item] = itemsOn(engine.db, "desktop");
+    await placeIcons(engine, { spots: [{ item: item!.id, x: 1800, y: 1000 }] });
+    const lies = () => screenOf(engine).positions(engine, [item!])?.get(item!.id);
+    await setScreen(engine, { width: 1280, height: 800, icon: 48 });
+    const { icon } = readScreen(engine.db).size;
+    expect(lies()).toEqual({ x: 1280 - icon.width, y: 800 - icon.height });
+    await undo(engine, {});
+    expect(lies()).toEqual({ x: 1800, y: 1000 });
   });
 });
 
@@ -76,7 +86,7 @@ test("all that can be set is told, with what Vuoto keeps", async () => {
   expect(view).toMatchObject({
     keys: { undo: "z" },
     sessions: [],
-    screen: { name: "tucked away", width: 1920, settable: true },
+    screen: { name: "tucked away", width: 1920 },
     launchers: [
       { which: "open", state: "none" },
       { which: "gather", state: "none" },

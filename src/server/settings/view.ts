@@ -45,7 +45,6 @@ export async function settingsView(engine: Engine, headers?: Headers): Promise<S
       width: size.width,
       height: size.height,
       icon: size.icon.width,
-      settable: screen.changes.includes("size"),
       choice: screensFor(account).map(
         ({ name, title, sentence, caution, refuses, unfit, byCommandAlone, commands, pointers }) => ({
           name,

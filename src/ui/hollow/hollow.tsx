@@ -4,6 +4,7 @@ import { type FormEvent, type MouseEvent, useCallback, useEffect, useMemo, useSt
 import { type HollowLine, undrawnInWords } from "@/contract/hollow";
 import type { QuietView } from "@/contract/views";
 import { ask } from "../kit/ask";
+import { useAsked } from "../kit/asked";
 import { useLive } from "../kit/live";
 import { Name } from "../kit/name";
 import { things } from "../kit/numbers";
@@ -18,26 +19,18 @@ interface Spot {
   y: number;
 }
 
+const nothing = {};
+
 /** Hollows: folders on the desktop that are drawn as nothing. Made at a spot in the drawing, checked, repaired, and found again. */
 export function HollowSheet({ view }: { view: QuietView }) {
-  const { act, say } = useLive();
-  const [list, setList] = useState<HollowLine[]>();
+  const { act } = useLive();
+  const list = useAsked("quiet/hollows", nothing);
   const [spot, setSpot] = useState<Spot>();
   const [note, setNote] = useState("");
   const [hidden, setHidden] = useState(false);
   const [shown, setShown] = useState(false);
   const [busy, setBusy] = useState(false);
   const [box, size] = useSize<HTMLDivElement>({ width: 800, height: 600 });
-  // biome-ignore lint/correctness/useExhaustiveDependencies: asked anew when the view has changed.
-  useEffect(() => {
-    let wanted = true;
-    ask("quiet/hollows", {})
-      .then((next) => wanted && setList(next))
-      .catch(say);
-    return () => {
-      wanted = false;
-    };
-  }, [view, say]);
   const { sheet } = view;
   const { tiles } = useMemo(() => drawnBy(view, awayBy(view)), [view]);
   const height = screenHeight(view);

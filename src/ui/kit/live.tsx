@@ -146,7 +146,10 @@ export function LiveProvider({ drawn, children }: { drawn: FrameView; children: 
           // How parcels stand is seen in depots alone.
           if (event.what === "parcels") refresh(location.pathname === "/depots" ? "page" : "frame");
           else refreshSoon(event.what === "homes" ? "page" : undefined);
-        } else if (event.type === "anew") refreshSoon("page");
+        } else if (event.type === "anew") {
+          for (const work of first.current) work();
+          refreshSoon("page");
+        }
       }),
     [stream, refresh, refreshSoon],
   );

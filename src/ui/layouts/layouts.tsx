@@ -1,9 +1,10 @@
 "use client";
 import Link from "next/link";
-import { type FormEvent, useCallback, useEffect, useId, useMemo, useRef, useState } from "react";
+import { type FormEvent, useCallback, useId, useMemo, useRef, useState } from "react";
 import type { Compared, LayoutLine } from "@/contract/layouts";
 import type { QuietView, Tile } from "@/contract/views";
 import { type AskProblem, ask } from "../kit/ask";
+import { useAsked } from "../kit/asked";
 import { Beside } from "../kit/field";
 import { useLive } from "../kit/live";
 import { Name } from "../kit/name";
@@ -14,39 +15,24 @@ import { DrawnScreen } from "../quiet/drawn-screen";
 import { awayBy, drawnBy, screenHeight } from "../quiet/shown";
 import { lines } from "../straighten/lines";
 
+const nothing = {};
+
 /** Layouts, each as a small drawing of itself; what one would change is drawn before it is brought back. */
 export function LayoutsSheet({ view }: { view: QuietView }) {
   const live = useLive();
   const words = useWords();
   const { act, say } = live;
-  const [list, setList] = useState<LayoutLine[]>();
+  const list = useAsked("quiet/layouts", nothing);
   const [chosen, setChosen] = useState<string>();
-  const [compared, setCompared] = useState<Compared>();
   const [busy, setBusy] = useState(false);
   const [box, size] = useSize<HTMLDivElement>({ width: 800, height: 600 });
-  // biome-ignore lint/correctness/useExhaustiveDependencies: asked anew when the view has changed.
-  useEffect(() => {
-    let wanted = true;
-    ask("quiet/layouts", {})
-      .then((next) => wanted && setList(next))
-      .catch(say);
-    return () => {
-      wanted = false;
-    };
-  }, [view, say]);
   const current = list?.find(({ id }) => id === chosen) ?? list?.[0];
   const id = current?.id;
-  useEffect(() => {
-    if (id === undefined || !view.placesIcons) return;
-    let wanted = true;
-    setCompared(undefined);
-    ask("quiet/compare-layout", { layout: id })
-      .then((next) => wanted && setCompared(next))
-      .catch(say);
-    return () => {
-      wanted = false;
-    };
-  }, [id, view, say]);
+  const { placesIcons } = view;
+  const compared = useAsked(
+    "quiet/compare-layout",
+    useMemo(() => (id === undefined || !placesIcons ? undefined : { layout: id }), [id, placesIcons]),
+  );
   const { sheet } = view;
   const { tiles } = useMemo(() => drawnBy(view, awayBy(view)), [view]);
   const moved = useMemo(() => new Map(compared?.spots.map((spot) => [spot.item, spot])), [compared]);

@@ -77,39 +77,36 @@ export function ScreenSize({ screen }: { screen: SettingsView["screen"] }) {
           </label>
         ))}
       </fieldset>
-      {!screen.settable && (
-        <p>
-          It is {screen.width} by {screen.height} pixels, with icons of {screen.icon}. It says so itself.
+      <form onSubmit={give}>
+        <p className="mb-3 text-ink-2">
+          {screen.name === "simulated"
+            ? "Vuoto draws this one: say how large it is to be."
+            : "Vuoto cannot ask how large it is. Say it, and the plan is drawn to scale."}
         </p>
-      )}
-      {screen.settable && (
-        <form onSubmit={give}>
-          <p className="mb-3 text-ink-2">Vuoto cannot ask how large it is. Say it, and the plan is drawn to scale.</p>
-          <div className="flex flex-wrap items-baseline gap-x-6 gap-y-3">
-            {pixels("wide", "width")}
-            {pixels("high", "height")}
-            <label className="flex items-baseline gap-2">
-              icons of
-              <select
-                className="border-b-[1.5px] border-ink bg-sheet px-2 py-1 text-ink"
-                value={now.icon}
-                onChange={(event) => set({ icon: Number(event.target.value) })}
-              >
-                {iconSizes.map((size) => (
-                  <option key={size} value={size}>
-                    {size}
-                  </option>
-                ))}
-              </select>
-              pixels
-            </label>
-            <button type="submit" className="doing" disabled={same}>
-              draw it like this
-            </button>
-          </div>
-          <Beside id={id} problem={problem} />
-        </form>
-      )}
+        <div className="flex flex-wrap items-baseline gap-x-6 gap-y-3">
+          {pixels("wide", "width")}
+          {pixels("high", "height")}
+          <label className="flex items-baseline gap-2">
+            icons of
+            <select
+              className="border-b-[1.5px] border-ink bg-sheet px-2 py-1 text-ink"
+              value={now.icon}
+              onChange={(event) => set({ icon: Number(event.target.value) })}
+            >
+              {iconSizes.map((size) => (
+                <option key={size} value={size}>
+                  {size}
+                </option>
+              ))}
+            </select>
+            pixels
+          </label>
+          <button type="submit" className="doing" disabled={same}>
+            draw it like this
+          </button>
+        </div>
+        <Beside id={id} problem={problem} />
+      </form>
     </>
   );
 }
