@@ -480,7 +480,7 @@ const sentences = {
   "already-quiet": { status: 409, title: () => "The screen already shows exactly that.", remedy: "Nothing was done." },
   cancelled: {
     status: 409,
-    title: (f) => `${it(f)} was not done: you cancelled.`,
+    title: (f) => `${f.name ?? "This"} was not done: you cancelled.`,
     remedy: "What was done before that stays done, and can be undone.",
   },
   "no-account": {

@@ -1,6 +1,7 @@
 import type { ItemRef, ReportJson, TrialStep } from "@/contract/items";
 import type { Plan } from "@/core/ledger/step";
 import { stepSentence, subjectOf } from "@/core/ledger/step";
+import { goneNow } from "./actor";
 import type { Engine } from "./engine";
 import { beginSitting } from "./sitting/before";
 import { noteVerdicts, weighed } from "./sitting/pace";
@@ -17,26 +18,27 @@ interface Verdict {
 /**
  * Performs a plan through the ledger and answers the report; with `trial`, what it would do. Afterwards the worktops are
  * looked at again. An act is a job, seen once it takes longer than a moment, and can be cancelled. `bytes` says how many
- * there are to read, where these and not the things tell how far it is; `parcel` which one it is about.
+ * there are to read, where these and not the things tell how far it is; `parcel` which one it is about. A plan that takes
+ * its time hears by its signal when it is cancelled, or nobody waits for its trial any more.
  */
 export async function perform(
   engine: Engine,
   doing: string,
-  makePlan: () => Plan | Promise<Plan>,
+  makePlan: (signal?: AbortSignal) => Plan | Promise<Plan>,
   options: { trial?: boolean; bytes?: number; verdict?: Verdict; parcel?: string } = {},
 ): Promise<ReportJson> {
   const { trial } = options;
-  const makeGiven = async () => ({ ...(await makePlan()), given: options.verdict?.given });
+  const makeGiven = async (signal: AbortSignal) => ({ ...(await makePlan(signal)), given: options.verdict?.given });
   const { verdict } = options;
   if (verdict?.sitting && !trial) beginSitting(engine, verdict.sitting);
   const things = verdict?.sitting ? weighed(engine, verdict.items) : [];
   const { plan, fine, ...report } = trial
-    ? await engine.ledger.perform(makePlan, { trial })
+    ? await engine.ledger.perform(() => makePlan(goneNow()), { trial })
     : await engine.jobs.run(
         doing,
         options.bytes === undefined ? "things" : "bytes",
         options.bytes ?? 0,
-        (job) => engine.ledger.perform(makeGiven, { pace: job }),
+        (job) => engine.ledger.perform(() => makeGiven(job.signal), { pace: job }),
         { parcel: options.parcel },
       );
   if (!trial) engine.lookLater();

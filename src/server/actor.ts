@@ -4,13 +4,20 @@ import { AsyncLocalStorage } from "node:async_hooks";
 export type Actor = "window" | "command" | "timetable";
 
 const key = Symbol.for("vuoto: actor");
-const held = globalThis as { [key]?: AsyncLocalStorage<Actor> };
-held[key] ??= new AsyncLocalStorage<Actor>();
+interface Asked {
+  actor: Actor;
+  gone?: AbortSignal;
+}
+const held = globalThis as { [key]?: AsyncLocalStorage<Asked> };
+held[key] ??= new AsyncLocalStorage<Asked>();
 // Modules are bundled more than once; the global object is shared.
 const actors = held[key];
 
-/** Does something on behalf of somebody; what it does in the ledger is kept as theirs. */
-export const onBehalfOf = <T>(actor: Actor, work: () => T): T => actors.run(actor, work);
+/** Does something on behalf of somebody; what it does in the ledger is kept as theirs. `gone`: once nobody waits for the answer. */
+export const onBehalfOf = <T>(actor: Actor, work: () => T, gone?: AbortSignal): T => actors.run({ actor, gone }, work);
 
 /** On whose behalf it is done; null where nobody asked, as at a start. */
-export const actorNow = (): Actor | null => actors.getStore() ?? null;
+export const actorNow = (): Actor | null => actors.getStore()?.actor ?? null;
+
+/** Aborted once who asked waits no longer; undefined where that cannot be known. */
+export const goneNow = (): AbortSignal | undefined => actors.getStore()?.gone;

@@ -62,7 +62,8 @@ export function answer(path: ApiPath): (request: Request) => Promise<Response> {
       const before = unnamed();
       if (before) expectUnnamed(path);
       const input = await readJson(request);
-      const done = (await onBehalfOf(session === undefined ? "command" : "window", () => operate(engine, path, input))) ?? null;
+      const actor = session === undefined ? "command" : "window";
+      const done = (await onBehalfOf(actor, () => operate(engine, path, input), request.signal)) ?? null;
       return Response.json(before || unnamed() ? unnamedAnswer(path, done) : done, { headers: { "cache-control": "no-store" } });
     } catch (error) {
       return problemAnswer(unnamed() ? unnamedProblem(error) : error);

@@ -44,6 +44,25 @@ describe("events", () => {
   });
 });
 
+describe("work that cannot look whether it was cancelled", () => {
+  const many = (n: number) => Array.from({ length: n }, (_, i) => ({ x: (i * 7919) % 1931, y: (i * 104729) % 1087 }));
+  test("ends with its thread, at once; what is asked next is answered by another", async () => {
+    const gone = new AbortController();
+    const options = { signal: gone.signal, abrupt: true };
+    let over = false;
+    const long = workers.run("findNearest", { places: many(2000), spots: many(2000) }, options).finally(() => {
+      over = true;
+    });
+    const heard = expect(long).rejects.toMatchObject({ code: "cancelled" });
+    const next = workers.run("findNearest", { places: many(1), spots: many(1) });
+    await new Promise((done) => setTimeout(done, 300));
+    expect(over).toBe(false);
+    gone.abort();
+    await heard;
+    expect(await next).toEqual([0]);
+  });
+});
+
 describe("jobs", () => {
   beforeEach(() => {
     vi.useFakeTimers({ toFake: ["setTimeout", "clearTimeout", "Date"] });

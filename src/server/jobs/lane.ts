@@ -9,6 +9,8 @@ export interface Waiting {
   signal?: AbortSignal;
   /** Before all that waits and is not. */
   urgent?: boolean;
+  /** It cannot look at the flag: its thread is ended when it is cancelled. */
+  abrupt?: boolean;
   /** What taking in a part of the answer threw. */
   failed?: { error: unknown };
   resolve(answer: unknown): void;
@@ -66,7 +68,10 @@ export class Lane {
     this.current = waiting;
     const worker = this.start();
     worker.ref();
-    const stop = () => Atomics.store(new Int32Array(this.flag), 0, waiting.id);
+    const stop = () => {
+      if (waiting.abrupt) this.cut(waiting);
+      else Atomics.store(new Int32Array(this.flag), 0, waiting.id);
+    };
     waiting.signal?.addEventListener("abort", stop, { once: true });
     this.unhear = () => waiting.signal?.removeEventListener("abort", stop);
     worker.postMessage({ id: waiting.id, name: waiting.name, input: waiting.input });
@@ -110,6 +115,14 @@ export class Lane {
     this.unhear();
     this.current = undefined;
     this.worker?.unref();
+  }
+
+  private cut(waiting: Waiting): void {
+    if (this.current !== waiting) return;
+    this.over();
+    void this.stop();
+    waiting.reject(new Problem("cancelled", {}));
+    this.next();
   }
 
   /** Ends the thread; the next work starts another. */

@@ -12,9 +12,16 @@ type Answer<N extends keyof Work> = Awaited<ReturnType<Work[N]>>;
 
 /**
  * The threads of this process, each started when it is first needed: for walking, reading and hashing; for looking; for
- * learning; for syncing and for what is in use. A preview never waits for a walk, nor a walk for learning.
+ * learning; for arranging; for syncing and for what is in use. A preview never waits for a walk, nor a walk for learning.
  */
-const scripts = { reading: "worker", looking: "worker", learning: "worker", syncing: "carrier", scanning: "carrier" } as const;
+const scripts = {
+  reading: "worker",
+  looking: "worker",
+  learning: "worker",
+  arranging: "worker",
+  syncing: "carrier",
+  scanning: "carrier",
+} as const;
 type LaneName = keyof typeof scripts;
 const lanes = new Map<LaneName, Lane>();
 let last = 0;
@@ -33,7 +40,8 @@ export async function restThreads(): Promise<void> {
 const looks: (keyof Work)[] = ["lookAtPicture", "lookAtText", "mediaType", "drawPng", "measureBlanks"];
 
 function laneFor(name: keyof Work): LaneName {
-  if (name === "findNearest" || name === "readWords" || name === "learnHomes" || name === "rankThings") return "learning";
+  if (name === "findNearest") return "arranging";
+  if (name === "readWords" || name === "learnHomes" || name === "rankThings") return "learning";
   return looks.includes(name) ? "looking" : "reading";
 }
 
@@ -43,6 +51,8 @@ export interface WorkOptions {
   signal?: AbortSignal;
   /** Before all that waits and is not. */
   urgent?: boolean;
+  /** It cannot look whether it was cancelled: its thread is ended then. */
+  abrupt?: boolean;
 }
 
 /** Work that is done on the thread of who asks. */
@@ -86,13 +96,18 @@ export class Workers {
     await Promise.allSettled(this.underWay);
   }
 
-  private push(lane: LaneName, name: string, input: unknown, { part, signal, urgent }: WorkOptions = {}): Promise<unknown> {
+  private push(
+    lane: LaneName,
+    name: string,
+    input: unknown,
+    { part, signal, urgent, abrupt }: WorkOptions = {},
+  ): Promise<unknown> {
     const either = signal ? AbortSignal.any([signal, this.ended.signal]) : this.ended.signal;
     const here = this.here[name];
     const answer = here
       ? doHere(here, input, { tell: (told) => part?.(told as never), cancelled: () => either.aborted })
       : new Promise((resolve, reject) =>
-          laneOf(lane).push({ id: ++last, name, input, part, urgent, signal: either, resolve, reject }),
+          laneOf(lane).push({ id: ++last, name, input, part, urgent, abrupt, signal: either, resolve, reject }),
         );
     this.underWay.add(answer);
     const over = () => this.underWay.delete(answer);

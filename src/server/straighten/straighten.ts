@@ -19,8 +19,8 @@ export async function straighten(engine: Engine, input: StraightenInput): Promis
   const report = await perform(
     engine,
     "Straightening the icons",
-    async () => {
-      const made = await planStraighten(engine, input);
+    async (signal) => {
+      const made = await planStraighten(engine, input, signal);
       straight = made.straight;
       return made.plan;
     },
@@ -38,7 +38,11 @@ const done: Record<Straightening, string> = {
   near: "each near its place",
 };
 
-async function planStraighten(engine: Engine, input: StraightenInput): Promise<{ plan: Plan; straight: Straight }> {
+async function planStraighten(
+  engine: Engine,
+  input: StraightenInput,
+  signal?: AbortSignal,
+): Promise<{ plan: Plan; straight: Straight }> {
   const { db } = engine;
   const screen = screenOf(engine);
   if (!screen.placesIcons) throw new Problem("keeps-places");
@@ -62,7 +66,7 @@ async function planStraighten(engine: Engine, input: StraightenInput): Promise<{
       straight: { ...room, best, spots: [], way: 0, sortedWay: 0, beds: [], aside: 0 },
     };
   }
-  const { spots, beds } = await arranged(engine, input.by, inSight, grid);
+  const { spots, beds } = await arranged(engine, input.by, inSight, grid, signal);
   clear(spots, fixed, grid);
   const aside = outOfTheWay(away, spots, grid, size);
   const steps = placingSteps(db, size, new Map([...spots, ...aside]));
@@ -114,11 +118,11 @@ function clear(spots: Map<string, Point>, fixed: readonly Point[], grid: Grid): 
 
 type Arranged = { spots: Map<string, Point>; beds: Bed[] };
 
-async function arranged(engine: Engine, by: Straightening, icons: Icon[], grid: Grid): Promise<Arranged> {
+async function arranged(engine: Engine, by: Straightening, icons: Icon[], grid: Grid, signal?: AbortSignal): Promise<Arranged> {
   if (by === "beds") return inBeds(icons, grid);
   if (by !== "near") return { spots: ordered(icons, by satisfies Order, grid), beds: [] };
   const places = icons.map(({ x, y }) => ({ x, y }));
-  const to = await engine.workers.run("findNearest", { places, spots: grid.spots });
+  const to = await engine.workers.run("findNearest", { places, spots: grid.spots }, { signal, abrupt: true });
   return { spots: new Map(icons.map(({ id }, n) => [id, grid.spots[to[n]!]!])), beds: [] };
 }
 

@@ -12,14 +12,15 @@ export class AskProblem extends Error {
   }
 }
 
-/** Asks the server for an act or a question. Throws {@link AskProblem}. */
-export async function ask<P extends ApiPath>(path: P, input: ApiInput<P>): Promise<ApiAnswer<P>> {
+/** Asks the server for an act or a question. Throws {@link AskProblem}. `signal`: once nobody waits for the answer any more. */
+export async function ask<P extends ApiPath>(path: P, input: ApiInput<P>, signal?: AbortSignal): Promise<ApiAnswer<P>> {
   let response: Response;
   try {
     response = await fetch(`/api/${path}`, {
       method: "POST",
       headers: { "content-type": "application/json" },
       body: JSON.stringify(input),
+      signal,
     });
   } catch {
     throw new AskProblem(

@@ -26,6 +26,8 @@ const ways: { by: Straightening | "hand"; title: string; words: string }[] = [
 ];
 
 const settleMs = 250;
+/** After so long it is said that it takes its time. */
+const longMs = 900;
 
 /** The icons that remain are put onto a grid: what would come of it is drawn before, as lines from where they lie. */
 export function StraightenSheet({ view }: { view: QuietView }) {
@@ -37,6 +39,7 @@ export function StraightenSheet({ view }: { view: QuietView }) {
   const [spacing, setSpacing] = useState(firstGridLook.spacing);
   const [margin, setMargin] = useState(firstGridLook.margin);
   const [straight, setStraight] = useState<Straight>();
+  const [long, setLong] = useState(false);
   const [busy, setBusy] = useState(false);
   const [box, size] = useSize<HTMLDivElement>({ width: 900, height: 600 });
   const { sheet } = view;
@@ -61,21 +64,29 @@ export function StraightenSheet({ view }: { view: QuietView }) {
   // Tried anew when something else is wanted, and when the view has changed.
   useEffect(() => {
     if (!input || !view.placesIcons) return;
-    let wanted = true;
+    const nobody = new AbortController();
+    let long: ReturnType<typeof setTimeout>;
     const timer = setTimeout(() => {
-      ask("quiet/straighten", { ...input, dryRun: true })
+      long = setTimeout(() => setLong(true), longMs);
+      ask("quiet/straighten", { ...input, dryRun: true }, nobody.signal)
         .then(({ straight: found }) => {
-          if (!wanted) return;
+          if (nobody.signal.aborted) return;
           setStraight(found);
           // What is drawn first is something that can be had.
           const { best } = found;
           if (!chosen.current && best && best.fits >= found.icons) take(best);
         })
-        .catch((problem) => wanted && say(problem));
+        .catch((problem) => nobody.signal.aborted || say(problem))
+        .finally(() => {
+          clearTimeout(long);
+          if (!nobody.signal.aborted) setLong(false);
+        });
     }, settleMs);
     return () => {
-      wanted = false;
+      nobody.abort();
       clearTimeout(timer);
+      clearTimeout(long);
+      setLong(false);
     };
   }, [input, view, say, take]);
   const trial = input && straight;
@@ -216,7 +227,9 @@ export function StraightenSheet({ view }: { view: QuietView }) {
         <p className="mt-2 max-w-[80ch] text-small text-ink-2" role="status" style={{ width }}>
           {by === "hand"
             ? "Each move is in the ledger, and can be undone."
-            : trial && <Outcome straight={trial} by={by} onBest={take} />}
+            : long
+              ? `Looking for the shortest way for ${icons(tiles.length)}; of so many it takes some seconds. Choose another way, and it ends.`
+              : trial && <Outcome straight={trial} by={by} onBest={take} />}
         </p>
       </div>
     </div>
