@@ -91,6 +91,8 @@ export interface SurveyView {
   hidden: number;
   /** Folders in the homes and protected places that could not be looked into. */
   unreadableFolders: number;
+  /** Of a sheet on which nothing lies any more: what lay there today and where that is now, in words; and where it lay, as shares of the sheet. */
+  cleared?: { words: string; points: { x: number; y: number }[] };
   /** Folders on the sheet that are drawn as nothing: how many, and where, in pixels of the screen, as far as it says so. */
   hollows: { count: number; spots: { x: number; y: number }[] };
   screen: string;

@@ -1,11 +1,8 @@
-import type { Point } from "@/core/ledger/shapes";
-import { folderOf } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { layOut } from "@/core/survey/figures";
 import { keepsake } from "@/core/survey/keepsake";
-import { tuckedFolder } from "../account";
-import { readPosition } from "../db/record";
 import type { Engine } from "../engine";
+import { leftSince, midnightBefore, pointsOf } from "./left-since";
 import { sheetOf } from "./survey";
 
 /**
@@ -17,15 +14,10 @@ export async function keepsakeOf(engine: Engine, query: URLSearchParams): Promis
   const form = query.get("as") ?? "svg";
   if (!worktop || (form !== "svg" && form !== "png")) throw new Problem("bad-words", { detail: "no such picture" });
   const sheet = sheetOf(engine, worktop);
-  const midnight = new Date(engine.now()).setHours(0, 0, 0, 0);
-  const lying = new Set(sheet.items.map((item) => item.id));
-  const left = leftSince(engine, midnight, [worktop.folder, tuckedFolder(worktop)]).filter((id) => !lying.has(id));
+  const left = leftSince(engine, sheet, midnightBefore(engine.now())).keys();
   const words = engine.words();
   const inSight = sheet.items.filter((item) => !sheet.outOfSight.has(item.id));
-  const drawn = (ids: string[]): Point[] =>
-    sheet.positioned
-      ? ids.flatMap((id) => sheet.points.get(id) ?? readPosition(engine.db, id) ?? [])
-      : layOut(ids.length, sheet.screen).points;
+  const drawn = (ids: string[]) => pointsOf(engine, sheet, ids);
   const before = [...sheet.items.map((item) => item.id), ...left];
   const svg = keepsake(
     { points: drawn(before), words: `Before: ${words.counted(before.length, "thing")}` },
@@ -44,23 +36,4 @@ export async function keepsakeOf(engine: Engine, query: URLSearchParams): Promis
       "cache-control": "no-store",
     },
   });
-}
-
-/** The things that acts which still stand have taken from these folders since a moment. */
-function leftSince(engine: Engine, since: number, folders: string[]): string[] {
-  const entries = engine.db
-    .prepare<[number], number>("SELECT id FROM entry WHERE target = id AND state = 'done' AND at >= ?")
-    .pluck()
-    .all(since);
-  const left = new Set<string>();
-  for (const id of entries)
-    for (const { step, state } of engine.ledger.entries.stepsOf(id))
-      if (
-        state === "done" &&
-        (step.type === "move" || step.type === "trash") &&
-        step.item &&
-        folders.includes(folderOf(step.from))
-      )
-        left.add(step.item);
-  return [...left];
 }

@@ -7,7 +7,9 @@ import { idsOn, itemNamed, makePlace, type Place } from "../../../fixtures/engin
 import { realClock } from "../clock";
 import { type Calls, realCalls } from "../disk/calls";
 import type { Engine } from "../engine";
+import { put } from "../homes/put";
 import { undo } from "../ledger/undo";
+import { letGo } from "../sitting/let-go";
 import { itemById } from "./items";
 import { keepsakeOf } from "./keepsake";
 import { placesToMark, protect } from "./protect";
@@ -364,4 +366,28 @@ test("the picture of before and after counts what left today, as SVG and as PNG"
   ).toBe("PNG");
   await undo(engine, {});
   expect(await (await keepsakeOf(engine, new URLSearchParams())).text()).toContain("Before: 4 things");
+});
+
+test("of a worktop that came to be bare today it is said what lay there and where that is now; of one that always was, nothing", async () => {
+  await open();
+  const cleared = async () => (await surveyView(engine, "desktop")).cleared;
+  expect(await cleared()).toBeUndefined();
+  for (const name of ["a", "b", "c"]) write(`Desktop/${name}.txt`, name);
+  await engine.lookAgain();
+  expect(await cleared()).toBeUndefined();
+  const ids = idsOn(engine);
+  await letGo(engine, { items: ids.slice(0, 1) });
+  await engine.lookAgain();
+  expect(await cleared()).toBeUndefined();
+  const { refused } = await put(engine, { home: { title: "Documents / Kept" }, items: ids.slice(1) });
+  expect(refused).toEqual([]);
+  await engine.lookAgain();
+  const { words, points } = (await cleared())!;
+  expect(words).toContain(`${ids.length} things lay here today`);
+  expect(words).toMatch(new RegExp(`Now ${ids.length - 1} are in their homes and 1 is in the trash\\.$`));
+  expect(points).toHaveLength(ids.length);
+  expect(points.every(({ x, y }) => x >= 0 && x < 1 && y >= 0 && y <= 1)).toBe(true);
+  await undo(engine, {});
+  await engine.lookAgain();
+  expect(await cleared()).toBeUndefined();
 });

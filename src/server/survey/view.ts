@@ -12,6 +12,7 @@ import { timeToClear } from "../sitting/pace";
 import { undecided } from "../sitting/pile";
 import { figuresLastTime } from "./figures-of-day";
 import { itemById, thingsOn } from "./items";
+import { clearedToday } from "./left-since";
 import { nowhereElse, protectedPlaces } from "./protection";
 import { coveredShareOf, findings, type Sheet, sheetOf } from "./survey";
 import { sheetView } from "./tile";
@@ -41,6 +42,7 @@ export async function surveyView(engine: Engine, asked?: string): Promise<Survey
       .filter((w) => engine.unreadable.includes(w.id))
       .map((w) => fromAccount(account, shownName(w.folder))),
     unreadableFolders: engine.unwalked.filter(({ why }) => why === "unreadable").length,
+    cleared: clearedToday(engine, sheet),
     hollows: sheet.hollows,
     screen: screenOf(engine).name,
   };

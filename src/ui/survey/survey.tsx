@@ -328,22 +328,39 @@ function Starts({ undecided }: { undecided: number }) {
   );
 }
 
-/** A worktop on which nothing lies: a moment worth seeing. */
+/** A worktop on which nothing lies: a moment worth seeing. What lay there fades, and leaves it bare. */
 function Bare({ view }: { view: SurveyView }) {
-  const other = view.sheets.find(({ id, count }) => id !== view.sheet.worktop && count > 0);
+  const { sheet, sheets, cleared, sentence } = view;
+  const other = sheets.find(({ id, count }) => id !== sheet.worktop && count > 0);
   return (
-    <div className="grid h-full place-content-center justify-items-center gap-6">
-      <div className="grid h-[288px] w-[512px] place-content-center border border-ink bg-plan">
-        <i className="size-[74px] rounded-full border-[9px] border-ink" />
+    <div className="grid min-h-full place-content-center justify-items-center gap-5 px-7 py-6 text-center">
+      <div className="relative grid aspect-video w-[min(720px,86vw,88vh)] place-content-center overflow-hidden border border-ink bg-plan">
+        {cleared?.points.map(({ x, y }, n) => (
+          <span
+            key={n}
+            className="fading absolute h-[7%] w-[3.4%] border border-ink-2 bg-sheet"
+            style={{ left: `${x * 100}%`, top: `${y * 100}%`, animationDelay: `${600 + ((n * 37) % 100) * 22}ms` }}
+          />
+        ))}
+        <i className="relative size-[74px] rounded-full border-[9px] border-ink" />
       </div>
-      <h1 className="text-[30px] font-medium">{view.sentence[0]?.text}</h1>
-      <p className="text-ink-2">
-        {other ? (
+      <h1 className="text-[30px] leading-tight font-medium">{sentence[0]?.text}</h1>
+      <p className="max-w-[62ch] text-ink-2">
+        {cleared?.words ?? "What you put away is in its homes; what you let go is in the trash, and comes back from there."}
+      </p>
+      <p className="flex flex-wrap justify-center gap-x-6 gap-y-1">
+        {other && (
           <Link className="doing" href={`/survey?sheet=${other.id}`}>
-            {other.count} still lie in {other.title}
+            {other.count === 1 ? `1 still lies in ${other.title}` : `${other.count} still lie in ${other.title}`}
           </Link>
-        ) : (
-          "What you put away is in its homes; what you let go is in the trash, and comes back from there."
+        )}
+        <Link className="doing" href="/ledger">
+          see what was done, or undo some of it
+        </Link>
+        {cleared && (
+          <a className="doing" href={`/api/survey/keepsake?sheet=${sheet.worktop}&as=png`} download>
+            keep a picture of before and after
+          </a>
         )}
       </p>
     </div>
