@@ -256,7 +256,7 @@ test("where it cannot be told whose a connection is nothing is served, and comma
     );
   const started = run("start");
   expect([started.status, started.stdout]).toEqual([3, ""]);
-  expect(started.stderr).toContain("On this computer it cannot be told whose a connection is.");
+  expect(started.stderr).toContain("This computer does not say which user a connection comes from.");
   expect(run("survey").status).toBe(0);
 });
 

@@ -68,7 +68,7 @@ test("a hollow is made at a spot, seen as nothing on the screen, broken on purpo
   await expect.poll(async () => (await bare()) === without).toBe(false);
   await page.goto(`${vuoto.base}/quiet?sheet=hollows`);
   await page.getByRole("button", { name: "repair it" }).click();
-  await expect(foot(page)).toContainText("undrawn again");
+  await expect(foot(page)).toContainText("drawn as nothing again");
   await expect(row).toContainText("1 thing in it");
   await row.getByRole("button", { name: /^look into it/ }).click();
   await expect(row.getByRole("list", { name: "what lies in Keys" })).toContainText("plan.txt");

@@ -24,7 +24,7 @@ test("some kinds go out of sight, seen before it is done; one comes back by itse
   const take = page.getByRole("button", { name: /^Take \d+ icons? away$/ });
   const shortcuts = Number(/\d+/.exec(await take.innerText())![0]);
   expect(shortcuts).toBeGreaterThan(1);
-  await expect(page.getByText(`So it would be: ${all - shortcuts} icons of ${all} in sight.`)).toBeVisible();
+  await expect(page.getByText(`Like this, ${all - shortcuts} icons of ${all} would be in sight.`)).toBeVisible();
   expect(await inSight()).toBe(all - shortcuts);
   await expect(page.getByRole("heading", { name: "Everything is in sight" })).toBeVisible();
   await take.click();

@@ -50,7 +50,7 @@ export async function main(): Promise<number> {
     .description("open the account in the browser")
     .option("--port <n>")
     .option("--no-link", "print no link: vuoto open leads in")
-    .option("--no-window", "in little memory, for log-in: timetable and commands alone; vuoto open brings the window")
+    .option("--no-window", "with little memory, for log-in: only occasions and commands, until vuoto open brings the window")
     .action(async (o: { port?: string; link: boolean; window: boolean }) => {
       if (!o.window) {
         const { startSmall } = await import("./stand-by");

@@ -62,7 +62,7 @@ export function printPlaces(places: PlaceView[]): void {
 export function printLeftOut({ always, names, folders, unreadable, enormous }: LeftOutAnswer): void {
   for (const { title, why } of always) out(`always        ${title}: ${why}`);
   for (const name of names) out(`by name       ${name}`);
-  for (const { title } of folders) out(`by wish       ${title}`);
+  for (const { title } of folders) out(`by you        ${title}`);
   for (const { title } of unreadable) out(`not readable  ${title}`);
   for (const { title, files } of enormous)
     out(`enormous      ${title}: ${words().counted(files, "file")}, looked into all the same`);
@@ -92,8 +92,7 @@ export function printEmptying(what: EmptyingAnswer): void {
 
 /** Asks on the terminal; anything but yes is no, and where nobody can answer it is no. */
 export async function answersYes(question: string): Promise<boolean> {
-  if (!process.stdin.isTTY)
-    throw new Problem("bad-words", { detail: "There is nobody to ask here. Add --yes where it is meant." });
+  if (!process.stdin.isTTY) throw new Problem("bad-words", { detail: "There is nobody to ask here. Add --yes if you mean it." });
   const lines = createInterface({ input: process.stdin, output: process.stderr });
   try {
     return /^y(es)?$/i.test((await lines.question(`${question} (yes/no) `)).trim());

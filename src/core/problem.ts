@@ -114,7 +114,7 @@ const sentences = {
   },
   "proof-gone": {
     status: 409,
-    title: (f) => `${it(f)} is not let go: ${f.detail ?? "its proof no longer holds"}.`,
+    title: (f) => `${it(f)} is not let go: ${f.detail ?? "what was found is no longer so"}.`,
     remedy: "It was left as it is. Look at the survey again.",
   },
   "no-protection": {
@@ -169,8 +169,8 @@ const sentences = {
   },
   "depot-failing": {
     status: 502,
-    title: (f) => `${there(f)} did not do what it was asked${f.detail ? `: ${f.detail}` : ""}.`,
-    remedy: "Nothing was lost. This may pass: what is on its way is tried again by itself, all else by you.",
+    title: (f) => `${there(f)} could not do it${f.detail ? `: ${f.detail}` : ""}.`,
+    remedy: "Nothing was lost. It may be over soon. What is on its way is tried again by itself; anything else, try again.",
   },
   "depot-refuses": {
     status: 403,
@@ -189,7 +189,7 @@ const sentences = {
   },
   "certificate-unknown": {
     status: 409,
-    title: (f) => `Nobody whom this computer trusts vouches for ${there(f)}: ${f.detail}.`,
+    title: (f) => `This computer cannot tell whether ${there(f)} is who it says it is: ${f.detail}.`,
     remedy:
       "Nothing was sent, no sign-in either. Compare the SHA-256 with what its owner says; accept it only where they are the same.",
   },
@@ -201,7 +201,7 @@ const sentences = {
   },
   "depot-keeps-not": {
     status: 502,
-    title: (f) => `${there(f)} gave back other bytes than it was given: ${it(f)}, ${f.detail}.`,
+    title: (f) => `${there(f)} gave back something else than it was given: ${it(f)}, ${f.detail}.`,
     remedy: "Nothing counts as arrived, and the originals stay where they lie. Look at that depot before you trust it with more.",
   },
   "depot-unsuitable": {
@@ -276,7 +276,7 @@ const sentences = {
   },
   "only-copy": {
     status: 409,
-    title: (f) => `${it(f)} lies no longer where it lay: what was sent of it in ${f.place ?? "the parcel"} may be the only copy.`,
+    title: (f) => `${it(f)} is no longer where it was: what was sent of it in ${f.place ?? "the parcel"} may be the only copy.`,
     remedy: "Nothing was taken away. Let the parcel arrive; it can be deleted after that, which says what is lost.",
   },
   "not-on-its-way": {
@@ -287,7 +287,7 @@ const sentences = {
   "parcel-damaged": {
     status: 409,
     title: (f) => `The parcel ${f.place ?? ""} is not whole: ${f.detail ?? "a checksum differs"}.`,
-    remedy: "Nothing was let go on the strength of it. Send again, or check the depot's disk.",
+    remedy: "So nothing was let go. Send again, or check the depot's disk.",
   },
   "parcel-stranger": {
     status: 409,
@@ -331,7 +331,7 @@ const sentences = {
   },
   "entry-unknown": {
     status: 409,
-    title: (f) => `Entry ${f.detail ?? ""} of the ledger is not understood by this Vuoto.`,
+    title: (f) => `Entry ${f.detail ?? ""} of the ledger cannot be read by this Vuoto.`,
     remedy: "It was left as it is. Another version may have written it; every other entry can be worked with.",
   },
   "record-full": {
@@ -454,17 +454,17 @@ const sentences = {
   },
   "keeps-places": {
     status: 409,
-    title: () => "Where icons lie on this screen is its own affair.",
+    title: () => "This screen keeps the places of its icons to itself.",
     remedy: "Nothing was moved. Drag them on the desktop itself.",
   },
   "told-unfit": {
     status: 409,
     title: (f) => `told.json in the folder of Vuoto's record cannot be used${f.detail ? `: ${f.detail}` : ""}.`,
-    remedy: "Nothing was changed. The README says what stands in it.",
+    remedy: "Nothing was changed. The README says how it is written.",
   },
   "told-failed": {
     status: 502,
-    title: (f) => `The screen was told to ${f.name ?? "change"}, and it cannot be said that it did: ${f.detail ?? "no answer"}.`,
+    title: (f) => `The screen was told to ${f.name ?? "change"}, and whether it did is not known: ${f.detail ?? "no answer"}.`,
     remedy: "Look at the screen. vuoto screen try told shows the commands; vuoto screen use tucked-away does without them.",
   },
   "all-or-nothing": {
@@ -576,7 +576,7 @@ const sentences = {
   },
   "peers-unknown": {
     status: 500,
-    title: () => "On this computer it cannot be told whose a connection is.",
+    title: () => "This computer does not say which user a connection comes from.",
     remedy: "Another user could speak to Vuoto, so it does not start. It needs /proc/net/tcp. The commands work without it.",
   },
   "bad-link": {

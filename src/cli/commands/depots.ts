@@ -48,10 +48,10 @@ function depotCommands(program: Command, given: Given): void {
   );
   const signIn = (command: Command) =>
     command
-      .option("--user <name>", "whom to sign in as")
+      .option("--user <name>", "the user name to sign in with")
       .option("--password-file <file>", "a file with the password in its first line; - reads it from the standard input")
       .option("--this-time", "keep the sign-in only until Vuoto ends")
-      .option("--accept <sha256>", "accept the certificate of that SHA-256 though nobody vouches for it");
+      .option("--accept <sha256>", "accept the certificate of that SHA-256 though this computer cannot tell whose it is");
   interface SignInOptions {
     user?: string;
     passwordFile?: string;
@@ -107,7 +107,7 @@ function depotCommands(program: Command, given: Given): void {
     .command("checks")
     .argument("<depot>")
     .argument("<on|off>")
-    .option("--bytes-a-month <n>", "of a cloud: how much is read at most")
+    .option("--bytes-a-month <n>", "of a cloud: how many bytes may be read in a month")
     .description("whether its parcels are read over in turn by themselves")
     .action((named: string, state: string, o: { bytesAMonth?: string }) => {
       if (state !== "on" && state !== "off") throw new Problem("bad-words", { detail: "Say on or off." });

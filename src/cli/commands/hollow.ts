@@ -37,7 +37,7 @@ export function hollowCommands(program: Command, given: Given): void {
   hollow
     .command("repair")
     .argument("<hollow>", "its number or its note")
-    .description("make it undrawn again")
+    .description("make it drawn as nothing again")
     .action((named: string) => act("quiet/repair-hollow", () => ({ hollow: named })));
   hollow
     .command("undo")
@@ -53,7 +53,9 @@ export function hollowCommands(program: Command, given: Given): void {
         if (lines.length === 0) out("There is none.");
         for (const line of lines) {
           const { number, note, place, name, wrong, things, inside } = line;
-          out(`${number}. ${note || "(no note)"}: ${place ?? "not found"}, ${words().counted(things, "thing")} in it`);
+          out(
+            `${number}. ${note || "(no note)"}: ${place ?? "not found"}, ${things === 0 ? "empty" : `${words().counted(things, "thing")} in it`}`,
+          );
           out(`   its name: ${name || "unknown"}`);
           for (const sentence of wrong) out(`   ${sentence}`);
           if (wrong.length === 0) out(`   ${undrawnInWords(line)}`);

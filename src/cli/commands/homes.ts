@@ -69,7 +69,7 @@ export function homesCommands(program: Command, given: Given): void {
     .action(() => show("homes/overlooked", {}, (groups) => printGroups(groups, "Nothing is overlooked.")));
   program
     .command("finer")
-    .description("what went only to an area, and the homes in it that may fit")
+    .description("what lies in a broad home, and the homes in it that may suit it better")
     .action(() =>
       show("homes/finer", {}, (groups) => printGroups(groups, "Nothing in a broad home would suit one inside it better.")),
     );

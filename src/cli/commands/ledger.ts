@@ -52,7 +52,7 @@ export function ledgerCommands(program: Command, given: Given): void {
 
   trash
     .command("empty")
-    .option("--yes", "it was asked, and answered")
+    .option("--yes", "do not ask first")
     .description("erase everything in the trash; says first what that is")
     .action((o: { yes?: boolean }) =>
       withLink(
@@ -115,7 +115,7 @@ export function ledgerCommands(program: Command, given: Given): void {
     .action(() => act("ledger/again", () => ({})));
   program
     .command("recover")
-    .description("settle what a crash left half done; every start does this too")
+    .description("finish or take back what a crash left half done; every start does this too")
     .action(() =>
       show("ledger/recover", {}, (answer) => {
         for (const text of answer.recovered) out(text);

@@ -75,7 +75,7 @@ export function quietCommands(program: Command, given: Given): void {
   quiet
     .command("longer")
     .option("--until <time>", "17:30, 45m, 2h")
-    .description("let what ends next go on, half an hour more if no time is said")
+    .description("keep what ends next going: half an hour longer, or until a time")
     .action((o: { until?: string }) =>
       act("quiet/longer", () => ({ until: o.until === undefined ? undefined : endNamed(o.until) })),
     );
@@ -167,7 +167,7 @@ export function quietCommands(program: Command, given: Given): void {
   };
   change("start", "begin it now", true);
   change("end", "end it now", false);
-  change("longer", "let it go on, half an hour more if no time is said", true);
+  change("longer", "keep it going: half an hour longer, or until a time", true);
   change("remove", "take it off the list; what it hid comes back", false);
   program
     .command("hide")

@@ -148,7 +148,7 @@ export function settingsCommands(program: Command, given: Given): void {
           const lines = choiceNamed(is.choice, name).commands ?? [];
           if (!json) for (const { does, line } of lines) out(`  ${does.padEnd(5)} ${line}`);
           const asks = lines.length > 0 && dryRun !== true && json !== true && process.stdin.isTTY;
-          if (asks && !(await answersYes("Is the screen to be told so?"))) return undefined;
+          if (asks && !(await answersYes("Shall Vuoto do so from now on?"))) return undefined;
           return link.ask("settings/use-screen", { name: known, dryRun });
         },
         (report) => {
@@ -160,7 +160,7 @@ export function settingsCommands(program: Command, given: Given): void {
     });
   program
     .command("forget-pictures")
-    .description("throw the pictures away that were made small; each is made again when it is looked at")
+    .description("throw away the small pictures that were made; each is made again when it is looked at")
     .action(() =>
       show("settings/forget-pictures", {}, ({ forgotten }) =>
         out(`${words().counted(forgotten, "picture is", "pictures are")} thrown away. The originals were not touched.`),

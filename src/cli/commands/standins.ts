@@ -73,7 +73,7 @@ export function standinCommands(program: Command, given: Given): void {
       const file = cloudFileOf(account);
       const { port, settings } = readCloudFile(file);
       writeCloudFile(file, { port, settings: { ...settings, ...change } });
-      out(port === undefined ? "It is set so; the demo starts it." : `http://127.0.0.1:${port}/ is set so.`);
+      out(port === undefined ? "Set. It starts with the demo." : `http://127.0.0.1:${port}/ is set.`);
     });
   standin
     .command("drive")

@@ -162,7 +162,7 @@ function away(kind: DepotView["kind"], problem: Problem): string {
     case "certificate-changed":
       return "it shows another certificate than the one you accepted, so nothing goes there";
     case "certificate-unknown":
-      return "nobody whom this computer trusts vouches for it";
+      return "this computer cannot tell whether it is who it says it is";
     case "depot-gone":
       return kind === "drive"
         ? "not plugged in"

@@ -323,7 +323,7 @@ export class Carrier implements Carrying {
         try {
           const sum = await retried(() => sumOf(store.read(at(path), bytes), bytes, pace), pace.signal);
           if (sum === sha256) pace.told?.({ path, sha256 });
-          else told("sent-differs", "it gave back other bytes");
+          else told("sent-differs", "it gave back something else");
         } catch (error) {
           const problem = asOneOf(notThere, error);
           if (!problem) throw error;

@@ -290,7 +290,7 @@ export function summing(content: Content, bytes: number, pace: Pace): { content:
   return {
     content: handedOn(),
     async sum() {
-      if (!ended) throw new Error("the content was not handed on to its end");
+      if (!ended) throw new Error("the content was not read to its end");
       return ended;
     },
   };

@@ -121,7 +121,12 @@ function planRepair(engine: Engine, hollow: HollowNow & { path: Raw }, measured:
       from: readRecord<Json>(engine.db, keyOf(id)),
       to: remembered({ ...kept, folder, seen: null }),
     });
-  return { act: "hollow", words: () => `Made the hollow${called(kept.note)} undrawn again`, steps, left: [] };
+  return {
+    act: "hollow",
+    words: () => `The hollow${called(kept.note)} is ${hidden ? "hidden" : "drawn as nothing"} again`,
+    steps,
+    left: [],
+  };
 }
 
 /** Makes an ordinary folder of a hollow: with a name, and without what made it undrawn. */

@@ -65,7 +65,7 @@ function sittingsOf(engine: Reading, entries: EntryAnswer[]): LedgerView["sittin
     .map(({ id, began, acts, standing }) => ({
       id,
       standing,
-      words: `A sitting, ${words.dateTime(began)}: ${words.counted(acts, "act")}, ${standing === acts ? "all stand" : standing === 0 ? "all undone" : `${words.count(standing)} stand`}`,
+      words: `A sitting, ${words.dateTime(began)}: ${words.counted(acts, "act")}, ${standing === acts ? "none undone" : standing === 0 ? "all undone" : `${words.count(acts - standing)} undone`}`,
     }));
 }
 

@@ -62,7 +62,7 @@ function occasionLine(engine: Engine, { id, occasion, period, next }: OccasionNo
   const { title, level, kinds, timetable, unnamed, layout } = occasion;
   const when = () => {
     if (period) return Number.isFinite(period.end) ? `under way until ${words.clock(period.end)}` : "under way until you end it";
-    return timetable ? (next[0] ? `next ${words.clock(next[0].start)}` : "has no time to come") : "when you begin it";
+    return timetable ? (next[0] ? `next ${words.clock(next[0].start)}` : "never again") : "when you begin it";
   };
   return {
     id,

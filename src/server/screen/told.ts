@@ -23,7 +23,7 @@ export const told: Screen = {
       toldOf(engine.account);
       return undefined;
     } catch (error) {
-      return `${asProblem(error).title} The README says what stands in it.`;
+      return `${asProblem(error).title} The README says how it is written.`;
     }
   },
   commands(engine) {

@@ -37,7 +37,7 @@ function planKey(engine: Engine, { command, key: typed }: KeyInput): Plan {
     act: "key",
     words: () =>
       command === undefined
-        ? "Gave every key its first meaning again"
+        ? "Every key does again what it did at first"
         : `${drawnKey(keysWith(to)[command])} is now the key for “${commands[command].does}”`,
     steps: same ? [] : [{ type: "set", key: recordKey, from: orNull(from), to: orNull(to) }],
     left: [],

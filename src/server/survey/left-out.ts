@@ -47,7 +47,7 @@ export async function leaveOut(engine: Engine, input: LeaveOutInput): Promise<Re
       const to = { ...before, [list]: input.out ? [...rest, word].sort() : rest };
       return {
         act: "leave-out",
-        words: () => (input.out ? `Left ${title} out of the look` : `Look into ${title} again`),
+        words: () => (input.out ? `No longer looks into ${title}` : `Looks into ${title} again`),
         steps: changes ? [{ type: "set", key, from: from as unknown as Json, to: to as unknown as Json }] : [],
         left: [],
       };
@@ -79,7 +79,7 @@ export function leftOutNow(engine: Engine): LeftOutAnswer {
       ...always.map((folder) => ({
         title: shownPlace(folder, account.root),
         why: account.worktops.some((w) => w.folder === folder)
-          ? "read as a worktop, thing by thing"
+          ? "looked at thing by thing instead"
           : folder === account.trash
             ? "the trash"
             : folder === dataOf(account)
@@ -88,7 +88,7 @@ export function leftOutNow(engine: Engine): LeftOutAnswer {
       })),
       {
         title: "folders with a dot in front of their name",
-        why: "hidden by agreement; looked into where they lie in a thing on a worktop",
+        why: "hidden, as is usual for these; inside things on the desktop and in downloads they are looked into",
       },
     ],
     names,

@@ -36,7 +36,7 @@ export async function protect(engine: Engine, input: ProtectInput): Promise<Repo
         input.protection === null ? null : { folder: asked, protection: input.protection, at: engine.now() };
       return {
         act: "protect",
-        words: () => (input.protection === null ? `Took the mark from ${title}` : `Marked ${title} as ${input.protection}`),
+        words: () => (input.protection === null ? `No longer marked: ${title}` : `Marked ${title} as ${input.protection}`),
         steps:
           from?.protection === to?.protection
             ? []

@@ -170,7 +170,7 @@ describe("what is said", () => {
 
   test("a screen that gives no positions has no share and no overlaps, and says so", async () => {
     expect(sheet()).toMatchObject({ positioned: false, figures: { coveredShare: null, overlapping: null } });
-    expect((await surveyView(engine)).note).toContain("does not say where icons lie");
+    expect((await surveyView(engine)).note).toContain("does not say where its icons lie");
     expect((await survey(engine)).worktops[0]!.items[0]).not.toHaveProperty("position.x");
   });
 

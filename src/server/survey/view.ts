@@ -31,7 +31,7 @@ export async function surveyView(engine: Engine, asked?: string): Promise<Survey
     sheets: account.worktops.map(({ id }) => ({ id, title: titles[id], count: thingsOn(engine.db, id).length })),
     sheet: sheetView(engine, sheet, sheet.figures.overlapping),
     sentence: sentenceOf(sheet, nowhereElse(engine, worktop.id), words),
-    note: sheet.positioned ? "drawn to scale" : "laid out by age, as this screen does not say where icons lie",
+    note: sheet.positioned ? "drawn to scale" : "in order of age, as this screen does not say where its icons lie",
     findings: found.map((finding, n) => findingView(engine, finding, n, sheet, words)),
     tideMarks: tideMarks(),
     hidden: engine.hidden.get(worktop.id) ?? 0,

@@ -157,7 +157,7 @@ export function HollowSheet({ view }: { view: QuietView }) {
             {view.placesIcons && (list?.length ?? 0) > 0 && (
               <p className="mt-2 text-small">
                 <button type="button" className="doing" aria-pressed={shown} onClick={() => setShown(!shown)}>
-                  {shown ? "show them no longer" : "show where they lie"}
+                  {shown ? "hide them again" : "show where they lie"}
                 </button>
               </p>
             )}
@@ -197,7 +197,8 @@ function Line({
         <Name>{title}</Name>
       </b>
       <span className="block text-small text-ink-2">
-        {place === null ? "not found" : <bdi>{place}</bdi>}; {things(count)} in it; its name: {name || "unknown"}
+        {place === null ? "not found" : <bdi>{place}</bdi>}; {count === 0 ? "empty" : `${things(count)} in it`}; its name:{" "}
+        {name || "unknown"}
       </span>
       {wrong.map((sentence) => (
         <span key={sentence} className="mt-1 block border-l-4 border-let-go pl-3 text-small">

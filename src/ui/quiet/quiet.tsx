@@ -78,7 +78,7 @@ export function Quiet({ told, sheet: paper }: { told: Told<QuietView>; sheet?: s
               <span>
                 {tried ? (
                   <b className="font-semibold text-ink">
-                    So it would be: {icons(sheet.tiles.length - away.size)} of {sheet.tiles.length} in sight.
+                    Like this, {icons(sheet.tiles.length - away.size)} of {sheet.tiles.length} would be in sight.
                   </b>
                 ) : view.positioned ? (
                   `1 : ${(sheet.width / width).toFixed(2)} of your screen; saved positions are exact to the pixel`

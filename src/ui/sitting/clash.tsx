@@ -49,7 +49,7 @@ export function Clash({
           <p className="mb-3 text-ink-2">
             {found.same
               ? "They are identical, byte by byte: one of them is enough."
-              : "They are called the same, and are not the same."}
+              : "They have the same name, but are not the same."}
           </p>
           <div className="grid grid-cols-2 gap-5">
             <Side thing={found.here} words="this one" />

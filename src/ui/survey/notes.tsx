@@ -22,7 +22,9 @@ export function Notes({
 }) {
   if (findings.length === 0)
     return (
-      <p className="text-ink-2">No shortcut leads nowhere, nothing is empty or there twice, and no program has a thing open.</p>
+      <p className="text-ink-2">
+        Every shortcut leads somewhere, nothing is empty or there twice, and nothing is open in a program.
+      </p>
     );
   return (
     <section aria-label="findings">

@@ -41,8 +41,8 @@ export function Protected() {
   return (
     <div className="mb-6">
       <p className="mb-4 text-ink-2">
-        A thing is safe if the same bytes lie in a place that is backed up. What is only synchronised is deleted there too when
-        you delete it here, so it does not count.
+        A thing is safe if a copy of it lies in a place that is backed up. What is only synchronised is deleted there too when you
+        delete it here, so it does not count.
       </p>
       {!places && <p role="status">Looking.</p>}
       {places && (

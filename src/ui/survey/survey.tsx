@@ -165,7 +165,7 @@ export function Survey({ told }: { told: Told<SurveyView> }) {
                 </Link>
                 {view.hollows.spots.length > 0 && !listed && (
                   <button type="button" className="doing ml-2" aria-pressed={hollows} onClick={() => setHollows(!hollows)}>
-                    {hollows ? "outline no longer" : "outline"}
+                    {hollows ? "no outline" : "outline"}
                   </button>
                 )}
               </span>

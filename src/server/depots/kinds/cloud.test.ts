@@ -137,7 +137,7 @@ describe("who is spoken to", () => {
     const cloud = await openHere({ tls });
     await expect(storeFor(cloud).reach()).rejects.toMatchObject({
       code: "certificate-unknown",
-      facts: { name: sum(tls.cert), detail: expect.stringMatching(/vouches for itself.*valid from/) },
+      facts: { name: sum(tls.cert), detail: expect.stringMatching(/nobody but itself says so.*valid from/) },
     });
     expect(cloud.counts.size).toBe(0);
     await storeFor(cloud, { pin: sum(tls.cert) }).reach();

@@ -82,7 +82,7 @@ export function cloudStore(address: CloudAddress, _disk: Disk, signal?: AbortSig
       const next = typeof to === "string" ? new URL(to, url.origin + target) : undefined;
       // What goes elsewhere would take the sign-in there; 303 asks for another method.
       if (!next || next.origin !== url.origin || answer.statusCode === 303 || hops === mostRedirects)
-        throw new Problem("depot-refuses", { place, detail: `it sends us elsewhere (${answer.statusCode})` });
+        throw new Problem("depot-refuses", { place, detail: `it points to another address (${answer.statusCode})` });
       target = next.pathname;
     }
   }
@@ -190,7 +190,7 @@ export function cloudStore(address: CloudAddress, _disk: Disk, signal?: AbortSig
         if (statusCode !== 200 || answer.headers["content-encoding"] !== undefined) {
           await answer.body.dump({ limit: mostUnread });
           if (statusCode === 404 || statusCode === 410) throw new Problem("vanished", { name: shownName(nameOf(path)) });
-          throw statusCode === 200 ? failing("it packed what it was to give") : refused(statusCode, answer.headers);
+          throw statusCode === 200 ? failing("it sent it packed, which was not asked for") : refused(statusCode, answer.headers);
         }
         yield* bounded(answer.body as Content, path, most);
       } catch (error) {

@@ -92,10 +92,10 @@ function distrust(socket: tls.TLSSocket, host: string, title: string, pin: strin
 }
 
 const reasons: Record<string, string> = {
-  DEPTH_ZERO_SELF_SIGNED_CERT: "it vouches for itself",
-  SELF_SIGNED_CERT_IN_CHAIN: "who vouches for it is unknown here",
-  UNABLE_TO_VERIFY_LEAF_SIGNATURE: "who vouches for it is unknown here",
-  UNABLE_TO_GET_ISSUER_CERT_LOCALLY: "who vouches for it is unknown here",
+  DEPTH_ZERO_SELF_SIGNED_CERT: "nobody but itself says so",
+  SELF_SIGNED_CERT_IN_CHAIN: "whoever says so is not known here",
+  UNABLE_TO_VERIFY_LEAF_SIGNATURE: "whoever says so is not known here",
+  UNABLE_TO_GET_ISSUER_CERT_LOCALLY: "whoever says so is not known here",
   CERT_HAS_EXPIRED: "its certificate has run out",
   CERT_NOT_YET_VALID: "its certificate is not valid yet",
   ERR_TLS_CERT_ALTNAME_INVALID: "its certificate is for another name",
