@@ -25,7 +25,7 @@ test("an act that others depend on shows them, and is undone with them or left",
   const inOrder = dialog.getByRole("list", { name: "undone in this order" }).getByRole("listitem");
   await expect(inOrder).toHaveText([/Brought 2 things back from the parcel/, /Archived 2 things to Disk/]);
   await dialog.getByRole("button", { name: "leave them" }).click();
-  await expect(act(page, "Archived 2 things")).toContainText("stands");
+  await expect(act(page, "Archived 2 things")).toContainText("done");
   await act(page, "Archived 2 things").getByRole("button", { name: /^undo/ }).click();
   await dialog.getByRole("button", { name: "Undo both" }).click();
   await expect(act(page, "Archived 2 things to Disk").last()).toContainText("undone");

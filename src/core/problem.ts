@@ -21,7 +21,7 @@ interface Sentence {
   remedy: string;
 }
 
-const it = (f: ProblemFacts) => f.name ?? "This thing";
+const it = (f: ProblemFacts) => f.name || "This thing";
 const there = (f: ProblemFacts) => f.place ?? "that folder";
 
 const sentences = {

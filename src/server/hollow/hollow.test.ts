@@ -278,3 +278,19 @@ test("where it was dragged to is what is listed, and what cannot be written besi
   expect(await makeHollow(engine, { note: "Two" })).toMatchObject({ refused: [] });
   expect(await listHollows(engine)).toHaveLength(2);
 });
+
+test("a copy of it that a program which synchronises made is another folder: not taken for it, seen as a thing, left alone", async () => {
+  await makeHollow(engine, { x: 640, y: 400, note: "Keys" });
+  const copy = bureau(`${blank} (conflict of another computer)`);
+  fs.cpSync(bureau(blank), copy, { recursive: true });
+  await engine.lookAgain("all");
+  expect(await only()).toMatchObject({ undrawn: true, wrong: [], place: "on the desktop", x: 640 });
+  const desktop = engine.account.worktops.find(({ id }) => id === "desktop")!;
+  expect(sheetOf(engine, desktop).items.some(({ label }) => label.includes("conflict"))).toBe(true);
+  // Times of its files may be set by that program, too: what counts is what they hold.
+  fs.utimesSync(bureau(blank, ".directory"), new Date(0), new Date(0));
+  expect(await only()).toMatchObject({ undrawn: true, wrong: [] });
+  await openHollow(engine, { hollow: "Keys", name: "Keys" });
+  expect(fs.readdirSync(copy).sort()).toEqual([".clear.png", ".directory"]);
+  expect(await listHollows(engine)).toEqual([]);
+});

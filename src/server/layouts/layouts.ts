@@ -2,6 +2,7 @@ import { randomUUID } from "node:crypto";
 import { isDeepStrictEqual } from "node:util";
 import type { ReportJson } from "@/contract/items";
 import type { BroughtAnswer, Compared, KeepLayoutInput, LayoutActInput, LayoutLine } from "@/contract/layouts";
+import { isBlankName } from "@/core/hollow/blanks";
 import { type IconNow, type KeptIcon, type Layout, matched } from "@/core/layouts/layout";
 import { type Onto, onto } from "@/core/layouts/onto";
 import type { Json, Point } from "@/core/ledger/shapes";
@@ -60,11 +61,14 @@ export function planKeep(engine: Engine, layout: Layout): Plan {
   return {
     act: "layout",
     words: () =>
-      `${before ? "Kept anew" : "Kept"} the layout “${layout.title}”, ${engine.words().counted(layout.icons.length, "icon")}`,
+      `${before ? "Kept anew" : "Kept"} the layout “${layout.title}”, ${engine.words().counted(drawnOf(layout).length, "icon")}`,
     steps: [{ type: "set", key, from: (before?.[1] ?? null) as unknown as Json, to: withoutNothing(layout) }],
     left: [],
   };
 }
+
+/** Its icons that can be seen: a hollow has its place, and is neither counted nor drawn. */
+const drawnOf = ({ icons }: Layout): KeptIcon[] => icons.filter(({ name }) => !isBlankName(name));
 
 /** As JSON keeps it. */
 const withoutNothing = (layout: Layout): Json => JSON.parse(JSON.stringify(layout)) as Json;
@@ -193,7 +197,7 @@ function comparedOf(engine: Engine, id: string, layout: Layout, { size, found, i
     spots,
     moved: spots.flatMap(({ item }) => (known.has(item) ? [labels.get(item)!] : [])),
     came: items.flatMap((item) => (known.has(item.id) ? [] : [item.label])),
-    went: layout.icons.flatMap(({ name }, n) => (found.has(n) ? [] : [shownName(name)])),
+    went: layout.icons.flatMap(({ name }, n) => (found.has(n) ? [] : [isBlankName(name) ? "a hollow" : shownName(name)])),
     shifted: lies.shifted,
     crowded: lies.crowded,
     otherLevel: shown.level !== layout.level || !isDeepStrictEqual(shown.kinds, layout.kinds),
@@ -221,8 +225,10 @@ export function listLayouts(engine: Engine): LayoutLine[] {
       height: layout.size.height,
       icon: layout.size.icon.width,
       level: layout.level,
-      icons: layout.icons.length,
-      drawn: layout.icons.slice(0, mostDrawn).map(({ x, y }) => [x, y]),
+      icons: drawnOf(layout).length,
+      drawn: drawnOf(layout)
+        .slice(0, mostDrawn)
+        .map(({ x, y }) => [x, y]),
       moved: moved.length,
       came: came.length,
       went: went.length,

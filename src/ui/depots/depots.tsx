@@ -23,7 +23,7 @@ export function Depots({ view }: { view: DepotsView }) {
   const onTheirWay = view.waiting.filter(({ state }) => state !== "collecting");
   const none = view.waiting.length === 0 && view.sent.length === 0;
   return (
-    <div className="grid h-full min-h-[520px] grid-cols-[minmax(0,1fr)_minmax(280px,386px)] gap-10 px-7 pt-5 pb-4 max-[760px]:grid-cols-1 max-[760px]:overflow-auto">
+    <div className="grid h-full min-h-[520px] grid-cols-[minmax(0,1fr)_minmax(280px,386px)] gap-10 px-7 pt-5 pb-4 max-[760px]:h-auto max-[760px]:grid-cols-1">
       <div className="min-h-0 overflow-auto pr-2 max-[760px]:overflow-visible">
         <h1 className="mb-4 text-say leading-tight font-medium">{sentenceOf(view)}</h1>
         {none && (

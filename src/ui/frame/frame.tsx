@@ -9,6 +9,7 @@ import { InBrowser } from "../kit/in-browser";
 import { Key } from "../kit/key";
 import { useKeys, useUnheard } from "../kit/keys";
 import { LiveProvider, useLive } from "../kit/live";
+import { Wordmark } from "../kit/wordmark";
 import { WordsProvider } from "../kit/words";
 import { Foot } from "./foot";
 import { KeysDialog } from "./keys-dialog";
@@ -65,14 +66,8 @@ function Course() {
       aria-label="the course of the work"
       className="flex items-stretch gap-[clamp(9px,2vw,26px)] overflow-x-auto overflow-y-hidden border-b border-line px-[clamp(12px,2.2vw,28px)]"
     >
-      <Link
-        href="/survey"
-        className="mr-[clamp(0px,1.4vw,18px)] shrink-0 self-center text-[19px] font-bold tracking-[-0.02em] whitespace-nowrap"
-        aria-label="Vuoto"
-      >
-        vu
-        <i className="mx-px -mb-px inline-block size-[11px] rounded-full border-[2.5px] border-ink" />
-        to
+      <Link href="/survey" className="mr-[clamp(0px,1.4vw,18px)] shrink-0 self-center">
+        <Wordmark />
       </Link>
       {course.map((area) => word(area, frame.counts[area]))}
       <span className="flex-1" />

@@ -112,7 +112,13 @@ export function HollowSheet({ view }: { view: QuietView }) {
                 ] as const
               ).map(([way, words]) => (
                 <label key={String(way)} className="flex gap-2 py-0.5">
-                  <input type="radio" name="way" checked={hidden === way} onChange={() => setHidden(way)} />
+                  <input
+                    type="radio"
+                    name="way"
+                    className="accent-verdigris"
+                    checked={hidden === way}
+                    onChange={() => setHidden(way)}
+                  />
                   {words}
                 </label>
               ))}

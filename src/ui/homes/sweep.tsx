@@ -63,7 +63,7 @@ export function Sweep({ told }: { told: Told<SweepView> }) {
   return (
     <Dragging onDrop={drop}>
       <div className="flex h-full min-h-[560px] flex-col px-7 pt-5 pb-4">
-        <div className="grid grid-cols-7 items-end gap-2.5 max-[900px]:grid-cols-4">
+        <div className="grid shrink-0 grid-cols-7 items-end gap-2.5 max-[900px]:auto-cols-[8.5rem] max-[900px]:grid-flow-col max-[900px]:grid-cols-none max-[900px]:overflow-x-auto">
           {view.slots.map((slot, n) => (
             <Landing key={slot.id} home={slot.id}>
               {(over) => (
@@ -88,7 +88,7 @@ export function Sweep({ told }: { told: Told<SweepView> }) {
             <span className="text-[12px] text-ink-2">found, or made here</span>
           </button>
         </div>
-        <nav aria-label="sheets of homes" className="mt-4 flex items-baseline gap-5 text-[12px] text-ink-2">
+        <nav aria-label="sheets of homes" className="mt-4 flex flex-wrap items-baseline gap-x-5 gap-y-1 text-[12px] text-ink-2">
           {sheets.map(({ id, words }) => (
             <Link
               key={id}
@@ -121,6 +121,14 @@ export function Sweep({ told }: { told: Told<SweepView> }) {
           <div className="grid flex-1 place-content-center gap-3 text-center">
             <h1 className="text-say font-medium">Nothing surely belongs to a home yet.</h1>
             <p className="text-ink-2">Choose or make a home; what resembles the things in it is found by name and kind.</p>
+            <p className="flex flex-wrap justify-center gap-x-6">
+              <button type="button" className="doing" onClick={() => setPicking(true)}>
+                choose or make one
+              </button>
+              <Link className="doing" href="/homes?sheet=prepare">
+                see which new homes are suggested
+              </Link>
+            </p>
           </div>
         )}
         {takingAll && <TakeAll onClose={notTakingAll} />}

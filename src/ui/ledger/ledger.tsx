@@ -38,7 +38,7 @@ function Acts({ view }: { view: LedgerView }) {
   const { entries, standing, older, latest } = view;
   return (
     <>
-      <div className="mb-3 flex items-baseline gap-6">
+      <div className="mb-3 flex flex-wrap items-baseline gap-x-6 gap-y-1">
         <h1 className="text-say leading-tight font-medium">
           {view.total === 0
             ? "Nothing yet."
@@ -119,7 +119,7 @@ function Search({ word }: { word?: string }) {
           }}
         />
       </label>
-      <button type="submit" className="doing" disabled={typed.trim() === ""}>
+      <button type="submit" className="doing whitespace-nowrap" disabled={typed.trim() === ""}>
         in all acts
       </button>
     </form>
@@ -162,10 +162,10 @@ function Act({ entry }: { entry: EntryLine }) {
       .then(setSteps)
       .catch(live.say);
   };
-  const state = entry.nothing ? "nothing was done" : entry.state === "undone" ? "undone" : entry.of !== null ? "" : "stands";
+  const state = entry.nothing ? "nothing was done" : entry.state === "undone" ? "undone" : entry.of !== null ? "" : "done";
   return (
     <li className={`border-b border-b-line py-2 ${entry.sitting === undefined ? "" : "border-l-4 border-l-wash"}`}>
-      <div className="grid grid-cols-[48px_1fr_110px_110px_70px] items-baseline gap-4">
+      <div className="grid grid-cols-[48px_1fr_110px_110px_70px] items-baseline gap-4 max-[760px]:grid-cols-[28px_1fr_64px_84px_56px] max-[760px]:gap-2">
         <span className="text-right font-mono text-[12px] text-ink-2">{entry.id}</span>
         <button
           type="button"

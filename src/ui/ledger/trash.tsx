@@ -49,7 +49,7 @@ export function Trash({ things: list, bytes }: { things: TrashLine[]; bytes: num
           disabled={ids.length === 0}
           onClick={() => void live.act(ask("ledger/restore", { things: ids })).then(() => setChosen(new Set()))}
         >
-          Bring {ids.length} back
+          {ids.length === 0 ? "Bring back" : `Bring ${ids.length} back`}
         </button>
       </div>
       {list.length > 0 && (

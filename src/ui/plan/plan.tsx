@@ -5,8 +5,10 @@ import { tileSize, useWords } from "../kit/words";
 import { Glyph } from "./glyph";
 import { type Shading, shadeOf } from "./shade";
 
-const tileWidth = 26;
-const tileHeight = 30;
+/** How wide a tile is drawn, at least so that its sign can be read, and at most as its small picture is sharp; and how high it is to that. */
+const narrowest = 26;
+const widest = 46;
+const tall = 30 / 26;
 
 interface PlanProps {
   sheet: SheetView;
@@ -25,12 +27,19 @@ interface PlanProps {
 /** The scale of a sheet drawn `width` pixels wide: screen pixels for one drawn. */
 export const scaleOf = (sheet: SheetView, width: number) => sheet.width / width;
 
-/** Where a tile is drawn: centred where the icon is, as large as the scale and legibility allow. */
+/** How large the tiles of a sheet are drawn, in pixels: as the scale and legibility allow. */
+export function tileBox(sheet: SheetView, width: number): { width: number; height: number } {
+  const own = Math.round(Math.max(narrowest, Math.min(widest, (sheet.icon.width * 0.75) / scaleOf(sheet, width))));
+  return { width: own, height: Math.round(own * tall) };
+}
+
+/** Where a tile is drawn: centred where the icon is. */
 export function tilePlace(tile: Tile, sheet: SheetView, width: number): { left: number; top: number } {
   const scale = scaleOf(sheet, width);
+  const box = tileBox(sheet, width);
   return {
-    left: Math.min(width - tileWidth, Math.max(0, (tile.x + sheet.icon.width / 2) / scale - tileWidth / 2)),
-    top: Math.max(0, (tile.y + sheet.icon.height / 2) / scale - tileHeight / 2),
+    left: Math.min(width - box.width, Math.max(0, (tile.x + sheet.icon.width / 2) / scale - box.width / 2)),
+    top: Math.max(0, (tile.y + sheet.icon.height / 2) / scale - box.height / 2),
   };
 }
 
@@ -67,14 +76,13 @@ function useSeen(box: RefObject<HTMLElement | null>, wanted: boolean): [from: nu
 }
 
 /** Scrolls no further than needed. */
-function bringInView(box: HTMLElement | null, top: number): void {
+function bringInView(box: HTMLElement | null, { top, height }: { top: number; height: number }): void {
   const scroller = scrollerOf(box);
   if (!box || !scroller) return;
   const at = box.getBoundingClientRect().top - scroller.getBoundingClientRect().top + top;
   const room = 24;
   if (at < room) scroller.scrollBy({ top: at - room });
-  else if (at + tileHeight + room > scroller.clientHeight)
-    scroller.scrollBy({ top: at + tileHeight + room - scroller.clientHeight });
+  else if (at + height + room > scroller.clientHeight) scroller.scrollBy({ top: at + height + room - scroller.clientHeight });
 }
 
 const pictureOf = (tile: Tile) => `/api/looks/picture?item=${tile.id}&size=tile`;
@@ -83,6 +91,8 @@ const Drawn = memo(function Drawn({
   tile,
   left,
   top,
+  width,
+  height,
   shading,
   chosen,
   lit,
@@ -91,6 +101,8 @@ const Drawn = memo(function Drawn({
   tile: Tile;
   left: number;
   top: number;
+  width: number;
+  height: number;
   shading: Shading;
   chosen: boolean;
   /** Stands out over the veil. */
@@ -112,8 +124,8 @@ const Drawn = memo(function Drawn({
       style={{
         left,
         top,
-        width: tileWidth,
-        height: tileHeight,
+        width,
+        height,
         background: tile.outOfSight ? "transparent" : shade.ground,
         opacity: tile.outOfSight ? 0.6 : 1,
       }}
@@ -128,7 +140,7 @@ const Drawn = memo(function Drawn({
         />
       ) : (
         <span className="pointer-events-none absolute -inset-px">
-          <Glyph kind={tile.kind} width={tileWidth} tone={tile.outOfSight ? "var(--ink-2)" : shade.glyph} />
+          <Glyph kind={tile.kind} width={width} tone={tile.outOfSight ? "var(--ink-2)" : shade.glyph} />
         </span>
       )}
       {tile.verdict && (
@@ -144,12 +156,13 @@ export const Plan = memo(function Plan({ sheet, width, shading, chosen, lit, onC
   const [frame, setFrame] = useState<{ x: number; y: number; width: number; height: number }>();
   const pressed = useRef<{ x: number; y: number; add: boolean }>(undefined);
   const box = useRef<HTMLDivElement>(null);
+  const tile = useMemo(() => tileBox(sheet, width), [sheet, width]);
   const places = useMemo(() => new Map(sheet.tiles.map((tile) => [tile.id, tilePlace(tile, sheet, width)])), [sheet, width]);
   const height = useMemo(() => {
     let lowest = sheet.height / scaleOf(sheet, width);
-    for (const { top } of places.values()) lowest = Math.max(lowest, top + tileHeight + 6);
+    for (const { top } of places.values()) lowest = Math.max(lowest, top + tile.height + 6);
     return lowest;
-  }, [places, sheet, width]);
+  }, [places, sheet, width, tile]);
 
   const [from, to] = useSeen(box, sheet.tiles.length > drawnAtOnce);
   const seen = useMemo(
@@ -158,9 +171,9 @@ export const Plan = memo(function Plan({ sheet, width, shading, chosen, lit, onC
         ? sheet.tiles
         : sheet.tiles.filter(({ id }) => {
             const { top } = places.get(id)!;
-            return id === current || (top + tileHeight >= from && top <= to);
+            return id === current || (top + tile.height >= from && top <= to);
           }),
-    [sheet, places, from, to, current],
+    [sheet, places, from, to, current, tile],
   );
 
   const pointAt = (event: PointerEvent) => {
@@ -200,9 +213,9 @@ export const Plan = memo(function Plan({ sheet, width, shading, chosen, lit, onC
     const inside = [...places].filter(
       ([, p]) =>
         p.left < frame.x + frame.width &&
-        p.left + tileWidth > frame.x &&
+        p.left + tile.width > frame.x &&
         p.top < frame.y + frame.height &&
-        p.top + tileHeight > frame.y,
+        p.top + tile.height > frame.y,
     );
     onChoose(
       inside.map(([id]) => id),
@@ -228,7 +241,7 @@ export const Plan = memo(function Plan({ sheet, width, shading, chosen, lit, onC
     }
     if (!best) return;
     setCurrent(best);
-    bringInView(box.current, places.get(best)!.top);
+    bringInView(box.current, { top: places.get(best)!.top, height: tile.height });
     if (add) onChoose([best], "add");
   };
 
@@ -273,18 +286,20 @@ export const Plan = memo(function Plan({ sheet, width, shading, chosen, lit, onC
       }}
       onKeyDown={press}
     >
-      {seen.map((tile) => {
-        const place = places.get(tile.id)!;
+      {seen.map((thing) => {
+        const place = places.get(thing.id)!;
         return (
           <Drawn
-            key={tile.id}
-            tile={tile}
+            key={thing.id}
+            tile={thing}
             left={place.left}
             top={place.top}
+            width={tile.width}
+            height={tile.height}
             shading={shading}
-            chosen={chosen.has(tile.id)}
-            lit={lit?.has(tile.id) === true}
-            at={current === tile.id}
+            chosen={chosen.has(thing.id)}
+            lit={lit?.has(thing.id) === true}
+            at={current === thing.id}
           />
         );
       })}

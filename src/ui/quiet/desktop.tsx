@@ -1,6 +1,7 @@
 "use client";
 import { memo, type PointerEvent, useEffect, useId, useLayoutEffect, useMemo, useRef, useState } from "react";
 import type { SheetView, Tile } from "@/contract/views";
+import { iconsOf } from "./shown";
 import { usePainter } from "./use-painter";
 
 interface Spot {
@@ -245,7 +246,7 @@ export const Desktop = memo(function Desktop({
       <div
         role="listbox"
         aria-multiselectable="true"
-        aria-label={`${label}: ${tiles.length} icons in sight`}
+        aria-label={`${label}: ${iconsOf(tiles).length} icons in sight`}
         aria-activedescendant={spoken && current ? `${id}-icon` : undefined}
         tabIndex={0}
         className="absolute inset-0 touch-none select-none"

@@ -1,6 +1,7 @@
 "use client";
 import { useEffect, useRef } from "react";
 import type { SheetView, Tile } from "@/contract/views";
+import { iconsOf } from "./shown";
 import { usePainter } from "./use-painter";
 
 /** A screen drawn to scale: wallpaper, and icons with their labels. */
@@ -38,7 +39,7 @@ export function DrawnScreen({
     <canvas
       ref={canvas}
       role="img"
-      aria-label={`${label}: ${tiles.length} icons in sight`}
+      aria-label={`${label}: ${iconsOf(tiles).length} icons in sight`}
       className="block border border-ink"
       style={{ width, height: drawn }}
     />

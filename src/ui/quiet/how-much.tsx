@@ -7,7 +7,7 @@ import type { QuietLevel } from "@/core/screen/state";
 import { type Kind, kinds } from "@/core/survey/kinds";
 import { KeyOf } from "../kit/key";
 import { icons } from "../kit/numbers";
-import { awayBy, type Tried } from "./shown";
+import { awayBy, iconsOf, type Tried } from "./shown";
 
 const groupWords: Record<KindGroup, string> = { drive: "drives", shortcut: "shortcuts", folder: "folders", file: "files" };
 
@@ -38,7 +38,7 @@ export function HowMuch({
   const [until, setUntil] = useState("");
   const ends = until.trim() === "" ? undefined : untilFrom(until, Date.now());
   const wrong = until.trim() !== "" && ends === undefined;
-  const all = view.sheet?.tiles.length ?? 0;
+  const all = iconsOf(view.sheet?.tiles ?? []).length;
   const of = (level: QuietLevel): Tried => ({ level, kinds: level === "some kinds" ? kinds.filter((k) => chosen.has(k)) : [] });
   const show = (level: QuietLevel) => {
     // A time that is not understood is said beside its field; nothing begins without the end that was meant.

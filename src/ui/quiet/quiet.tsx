@@ -17,7 +17,7 @@ import { type Asked, HowMuch } from "./how-much";
 import { Occasions } from "./occasions";
 import { OutOfSight } from "./out-of-sight";
 import { OwnKey } from "./own-key";
-import { awayBy, drawnBy, screenHeight, type Tried } from "./shown";
+import { awayBy, drawnBy, iconsOf, screenHeight, type Tried } from "./shown";
 
 /** How much the screen shows, the screen as it is or would be, and the way to what is out of sight. */
 export function Quiet({ told, sheet: paper }: { told: Told<QuietView>; sheet?: string }) {
@@ -44,6 +44,7 @@ export function Quiet({ told, sheet: paper }: { told: Told<QuietView>; sheet?: s
   const show = (asked: Asked) => act(() => ask("quiet/show", asked));
   const bring = (items: string[]) => act(() => ask("quiet/bring-back", { items }));
   const away = useMemo(() => awayBy(view, tried), [view, tried]);
+  const all = iconsOf(view.sheet?.tiles ?? []).length;
   const { tiles, undrawn } = useMemo(() => drawnBy(view, away), [view, away]);
   const { sheet } = view;
   const height = screenHeight(view);
@@ -78,7 +79,7 @@ export function Quiet({ told, sheet: paper }: { told: Told<QuietView>; sheet?: s
               <span>
                 {tried ? (
                   <b className="font-semibold text-ink">
-                    Like this, {icons(sheet.tiles.length - away.size)} of {sheet.tiles.length} would be in sight.
+                    Like this, {icons(all - away.size)} of {all} would be in sight.
                   </b>
                 ) : view.positioned ? (
                   `1 : ${(sheet.width / width).toFixed(2)} of your screen; saved positions are exact to the pixel`

@@ -10,12 +10,15 @@ export interface Tried {
   kinds: Kind[];
 }
 
+/** The icons of a desktop. A hollow is drawn as nothing, and is none; it stays where it lies, whatever is out of sight. */
+export const iconsOf = (tiles: readonly Tile[]): Tile[] => tiles.filter(({ blank }) => blank === undefined);
+
 /** The things that would be out of sight, by what is tried; without it, those that are. */
 export function awayBy(view: QuietView, tried?: Tried): Set<string> {
   const tiles = view.sheet?.tiles ?? [];
   if (!tried) return new Set(tiles.filter((tile) => tile.outOfSight).map(({ id }) => id));
   const stays = new Set(view.stays);
-  const icons = tiles.map(({ id, kind }) => ({ id, kind, stays: stays.has(id), arrivedAt: 0 }));
+  const icons = iconsOf(tiles).map(({ id, kind }) => ({ id, kind, stays: stays.has(id), arrivedAt: 0 }));
   // As the act does: everything is everything, and what was hidden by itself stays so at any other level.
   const wanted: HowMuch = { ...tried, apart: tried.level === "everything" ? [] : view.apart, despite: [] };
   return new Set(hiddenBy(wanted, icons));

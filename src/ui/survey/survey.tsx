@@ -9,7 +9,7 @@ import { ask } from "../kit/ask";
 import { KeyOf } from "../kit/key";
 import { useLive } from "../kit/live";
 import { useSize } from "../kit/size";
-import { Plan, scaleOf, tilePlace } from "../plan/plan";
+import { Plan, scaleOf, tileBox, tilePlace } from "../plan/plan";
 import { type Shading, shadings } from "../plan/shade";
 import { CloserLook } from "../sitting/closer-look";
 import { Chosen } from "./chosen";
@@ -274,7 +274,8 @@ const Letters = memo(function Letters({
   from: number;
   to: number;
 }) {
-  const tiles = new Map(sheet.tiles.map((tile) => [tile.id, tile]));
+  const tiles = new Map(sheet.tiles.map((one) => [one.id, one]));
+  const box = tileBox(sheet, width);
   const taken = new Set<string>();
   return finding.items.flatMap((id) => {
     const tile = tiles.get(id);
@@ -290,7 +291,7 @@ const Letters = memo(function Letters({
         data-letter={finding.letter}
         aria-hidden="true"
         className={`pointer-events-none absolute grid size-[15px] place-content-center rounded-full border border-ink bg-sheet text-[10px] leading-none font-semibold ${lit ? "z-20" : "z-[5]"}`}
-        style={{ left: Math.min(width - 16, left + 19), top: Math.max(0, top - 7) }}
+        style={{ left: Math.min(width - 16, left + box.width - 7), top: Math.max(0, top - 7) }}
       >
         {finding.letter}
       </span>
