@@ -149,6 +149,10 @@ export function itemById(db: Db, id: string): Item | undefined {
   return (db.inTransaction ? undefined : whatLies(db).byId.get(id)) ?? readItems(db, "id = ?", id)[0];
 }
 
+/** Things by their ids, wherever they are now. */
+export const itemsByIds = (db: Db, ids: readonly string[]): Item[] =>
+  readItems(db, "id IN (SELECT value FROM json_each(?))", JSON.stringify(ids));
+
 /** The things on which a verdict was given in a sitting. */
 export const itemsSettledIn = (db: Db, sitting: string): Item[] =>
   readItems(db, "id IN (SELECT item FROM sitting_verdict WHERE sitting = ?)", sitting);

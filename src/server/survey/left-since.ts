@@ -5,8 +5,10 @@ import { folderOf, type Raw } from "@/core/names/raw";
 import { layOut } from "@/core/survey/figures";
 import { tuckedFolder } from "../account";
 import { readPosition } from "../db/record";
+import { revision } from "../db/revision";
 import type { Engine } from "../engine";
-import { itemById } from "./items";
+import { sharedMemory } from "../shared";
+import { itemsByIds } from "./items";
 import { coveredShareOf, type Sheet } from "./survey";
 
 /** Where a thing is that left a worktop. */
@@ -48,15 +50,34 @@ export function pointsOf(engine: Engine, sheet: Sheet, ids: readonly string[]): 
   return ids.flatMap((id) => sheet.points.get(id) ?? readPosition(engine.db, id) ?? []);
 }
 
-/** How a worktop on which nothing lies any more came to be bare today: what lay there, and where that is now. */
+/** So many are drawn: more could not be seen apart. And of so many it is reckoned what they covered. */
+const mostDrawn = 400;
+const mostReckoned = 5000;
+
+const known = sharedMemory<Engine, { of: string; cleared: SurveyView["cleared"] }>("cleared today");
+
+/**
+ * How a worktop on which nothing lies any more came to be bare today: what lay there, and where that is now. Kept until
+ * anything changes, as of a hundred thousand things it takes a while.
+ */
 export function clearedToday(engine: Engine, sheet: Sheet): SurveyView["cleared"] {
   if (sheet.items.length > 0) return undefined;
-  const left = leftSince(engine, sheet, midnightBefore(engine.now()));
+  const since = midnightBefore(engine.now());
+  const of = `${sheet.worktop.id} ${since} ${revision(engine.db, "item", "record")}`;
+  const last = known.get(engine);
+  if (last?.of === of) return last.cleared;
+  const cleared = clearedSince(engine, sheet, since);
+  known.set(engine, { of, cleared });
+  return cleared;
+}
+
+function clearedSince(engine: Engine, sheet: Sheet, since: number): SurveyView["cleared"] {
+  const left = leftSince(engine, sheet, since);
   if (left.size === 0) return undefined;
   const words = engine.words();
   const ids = [...left.keys()];
-  const points = pointsOf(engine, sheet, ids);
-  const bytes = ids.reduce((sum, id) => sum + (itemById(engine.db, id)?.bytes ?? 0), 0);
+  const points = pointsOf(engine, sheet, ids.slice(0, mostReckoned));
+  const bytes = itemsByIds(engine.db, ids).reduce((sum, item) => sum + item.bytes, 0);
   const count = (where: Whither) => [...left.values()].filter((one) => one === where).length;
   const parts = (
     [
@@ -69,11 +90,13 @@ export function clearedToday(engine: Engine, sheet: Sheet): SurveyView["cleared"
     const n = count(where);
     return n === 0 ? [] : [`${words.count(n)} ${n === 1 ? `is ${one}` : `are ${more}`}`];
   });
-  const covered = sheet.positioned ? `They covered ${words.share(coveredShareOf(points, sheet.screen))} of the screen. ` : "";
+  const covered =
+    sheet.positioned && ids.length <= mostReckoned
+      ? `They covered ${words.share(coveredShareOf(points, sheet.screen))} of the screen. `
+      : "";
   return {
     words: `${words.counted(left.size, "thing")} lay here today, ${words.bytes(bytes)}. ${covered}Now ${inARow(parts)}.`,
-    // As many as can be seen apart.
-    points: points.slice(0, 400).map(({ x, y }) => ({ x: x / sheet.screen.width, y: y / sheet.height })),
+    points: points.slice(0, mostDrawn).map(({ x, y }) => ({ x: x / sheet.screen.width, y: y / sheet.height })),
   };
 }
 

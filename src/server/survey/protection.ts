@@ -3,7 +3,7 @@ import { tuckedFolder, type WorktopId } from "../account";
 import { prepared } from "../db/prepared";
 import { type PlaceRecord, readRecords } from "../db/record";
 import type { Engine, Reading } from "../engine";
-import { type Item, itemsOn } from "./items";
+import { type Item, itemsOn, thingsOn } from "./items";
 
 /** A place of which the person said how it is protected. */
 export interface ProtectedPlace {
@@ -115,7 +115,7 @@ export async function lookElsewhere(engine: Engine): Promise<void> {
 export function nowhereElse(engine: Engine, worktop: WorktopId): string[] | null {
   const known = elsewhere(engine);
   if (!known) return null;
-  return itemsOn(engine.db, worktop)
+  return thingsOn(engine.db, worktop)
     .filter((item) => known.get(item.id) === false)
     .map((item) => item.id);
 }

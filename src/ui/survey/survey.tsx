@@ -20,7 +20,7 @@ import { Settle } from "./settle";
 import { Tide } from "./tide";
 
 /** What the caption and the tide line take below the plan, and a scroll bar beside it, in pixels. */
-const below = 104;
+const below = 108;
 const scrollBar = 16;
 
 /** Everything that lies there, where it lies, what is known about it, and the three ways to start. */
@@ -132,7 +132,7 @@ export function Survey({ told }: { told: Told<SurveyView> }) {
               </div>
             )}
           </div>
-          <div className="flex flex-wrap items-center gap-x-5 gap-y-1 py-2 text-[12px] text-ink-2">
+          <div className="flex flex-wrap items-center gap-x-5 gap-y-2 py-2 text-[12px] text-ink-2">
             {view.sheets.map(({ id, title, count }) => (
               <Link
                 key={id}
