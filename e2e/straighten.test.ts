@@ -98,6 +98,10 @@ test("a layout is kept, compared, brought back; saved as a file, and brought in 
       buffer: Buffer.from("no layout"),
     });
     await expect(foot(page)).toContainText("That is no layout");
+    // Taken off by a command while it is looked at, it is gone from the list, and nothing more is said of it.
+    expect(other.command("layout", "remove", "Before the season").status).toBe(0);
+    await expect(page.getByText("None is kept yet.")).toBeVisible();
+    await expect(foot(page)).not.toContainText("There is no layout");
   } finally {
     await other.stop();
   }

@@ -1,7 +1,7 @@
 "use client";
 import { useEffect, useState } from "react";
 import type { ApiAnswer, ApiInput, ApiPath } from "@/contract/api";
-import { ask } from "./ask";
+import { AskProblem, ask } from "./ask";
 import { useLive } from "./live";
 
 /**
@@ -18,7 +18,11 @@ export function useAsked<P extends ApiPath>(path: P, input: ApiInput<P> | undefi
       const turn = ++last;
       ask(path, input).then(
         (is) => turn === last && setAnswer({ to: input, is }),
-        (problem) => turn === last && say(problem),
+        (problem) => {
+          // What it was about is gone: the list in which it stood says so.
+          const isGone = problem instanceof AskProblem && problem.code.startsWith("unknown-");
+          if (turn === last && !isGone) say(problem);
+        },
       );
     };
     load();
