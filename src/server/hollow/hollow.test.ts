@@ -14,6 +14,7 @@ import { writeRecord } from "../db/record";
 import type { Engine } from "../engine";
 import { gather } from "../homes/gather";
 import { put } from "../homes/put";
+import { measureBlanks } from "../jobs/work/measure-blanks";
 import { undo } from "../ledger/undo";
 import { place } from "../quiet/place";
 import { quiet, quietNow } from "../quiet/quiet";
@@ -220,18 +221,31 @@ test("marked hidden it has a dot in front of its name and no spot; found without
   expect(fs.readdirSync(bureau("Keys"))).toEqual(["inside"]);
 });
 
-test("names are of characters that the fonts of this computer have and do not draw", async () => {
-  const measured = (await blanksMeasured(engine))!;
+test("characters are measured in each font that is there: a letter is drawn, a blank is not, what a font does not have is passed over", async () => {
+  // A fresh machine may have no font of its own.
+  const { GlobalFonts } = await import("@napi-rs/canvas");
+  const face = "Measured Face";
+  const files = "node_modules/@fontsource-variable/schibsted-grotesk/files";
+  expect(GlobalFonts.registerFromPath(path.resolve(files, "schibsted-grotesk-latin-wght-normal.woff2"), face)).toBeTruthy();
+  const asked = { blanks: ["n", "\u00a0", "\u3000", "\uffff"] };
+  const measured = await measureBlanks(asked, { tell: () => {}, cancelled: () => false });
   expect(measured.fonts).toBeGreaterThan(0);
+  expect(measured.blanks.n!.drawnIn).toHaveLength(measured.fonts);
+  expect(measured.blanks.n!.drawnIn).toContain(face);
   expect(measured.blanks["\u00a0"]).toMatchObject({ drawnIn: [] });
   expect(measured.blanks["\u00a0"]!.had).toBeGreaterThan(0);
   expect(measured.blanks["\u00a0"]!.widest).toBeGreaterThan(0.1);
-  // A letter is drawn by each font that was measured, and what no font has by none.
-  const others = await engine.workers.run("measureBlanks", { blanks: ["n", "\uffff"] });
-  expect(others.blanks.n!.drawnIn).toHaveLength(measured.fonts);
-  expect(others.blanks["\uffff"]).toMatchObject({ drawnIn: [] });
+  // That font has no ideographic space, and would draw a box for it.
+  expect(measured.blanks["\u3000"]!.drawnIn).not.toContain(face);
+  expect(measured.blanks["\uffff"]!.had).toBe(0);
+});
+
+test("a name is one that the fonts of this computer do not draw, and it is said in how many it was measured", async () => {
+  const measured = (await blanksMeasured(engine))!;
   await makeHollow(engine, {});
-  expect((await only()).fonts).toEqual({ measured: measured.fonts, drawnIn: [] });
+  const { fonts, wrong } = await only();
+  expect(fonts).toEqual(measured.fonts === 0 ? null : { measured: measured.fonts, drawnIn: [] });
+  expect(wrong).toEqual([]);
 });
 
 test("a blank that some font draws is passed over for one that none does; where all are drawn, the fewest fonts count", () => {

@@ -50,7 +50,9 @@ describe("work that cannot look whether it was cancelled", () => {
     const gone = new AbortController();
     const options = { signal: gone.signal, abrupt: true };
     let over = false;
-    const long = workers.run("findNearest", { places: many(2000), spots: many(2000) }, options).finally(() => {
+    // Seconds of work: each place is far from the spots that are near others.
+    const spots = many(2000).map(({ x, y }) => ({ x: y, y: x }));
+    const long = workers.run("findNearest", { places: many(2000), spots }, options).finally(() => {
       over = true;
     });
     const heard = expect(long).rejects.toMatchObject({ code: "cancelled" });
