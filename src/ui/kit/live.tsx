@@ -142,10 +142,12 @@ export function LiveProvider({ drawn, children }: { drawn: FrameView; children: 
           const { job } = event;
           setJobs((before) => [...before.filter((other) => other.id !== job.id), ...(job.state === "over" ? [] : [job])]);
         } else if (event.type === "changed") {
-          for (const work of first.current) work();
           // How parcels stand is seen in depots alone.
           if (event.what === "parcels") refresh(location.pathname === "/depots" ? "page" : "frame");
-          else refreshSoon(event.what === "homes" ? "page" : undefined);
+          else {
+            for (const work of first.current) work();
+            refreshSoon(event.what === "homes" ? "page" : undefined);
+          }
         } else if (event.type === "anew") {
           for (const work of first.current) work();
           refreshSoon("page");
