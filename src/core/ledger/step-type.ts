@@ -1,4 +1,5 @@
 import type { z } from "zod";
+import { isBlankName } from "../hollow/blanks";
 import { folderOf, type Raw, shownName } from "../names/raw";
 import type { Words } from "../words/words";
 import type { Identity } from "./shapes";
@@ -83,7 +84,7 @@ export interface StepType<S> {
 export function shownPlace(folder: Raw, root: Raw): string {
   if (folder === root) return "the account's folder";
   const rel = folder.startsWith(`${root}/`) ? folder.slice(root.length + 1) : folder.slice(1);
-  const parts = rel.split("/").map((part) => shownName(part as Raw));
+  const parts = rel.split("/").map((part) => (isBlankName(part as Raw) ? "(a blank name)" : shownName(part as Raw)));
   return (folder.startsWith(`${root}/`) ? "" : "/ ") + parts.join(" / ");
 }
 

@@ -223,7 +223,7 @@ function Line({
       {undrawn && !hidden && !simulated && (
         <span className="mt-1 block text-small text-ink-2">
           {seen === null
-            ? `${undrawnInWords(line)} Look at the desktop once: what do you see there?`
+            ? `${undrawnInWords(line)} The desktop gave it its next free place: select all icons there, and you see which; then drag it to where you want it. When nothing is selected, what do you see in its place?`
             : `You looked, and saw ${seen}.`}
         </span>
       )}
