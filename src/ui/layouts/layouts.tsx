@@ -8,7 +8,6 @@ import { useAsked } from "../kit/asked";
 import { Beside } from "../kit/field";
 import { useLive } from "../kit/live";
 import { Name } from "../kit/name";
-import { icons } from "../kit/numbers";
 import { useSize } from "../kit/size";
 import { useWords } from "../kit/words";
 import { DrawnScreen } from "../quiet/drawn-screen";
@@ -80,7 +79,7 @@ export function LayoutsSheet({ view }: { view: QuietView }) {
                     <Name>{layout.title}</Name>
                   </b>
                   <span className="block text-small text-ink-2">
-                    {icons(layout.icons)}, {words.ago(Date.parse(layout.at))}
+                    {words.counted(layout.icons, "icon")}, {words.ago(Date.parse(layout.at))}
                   </span>
                   <span className="block text-small text-ink-2">{sinceWords(layout)}</span>
                 </span>
@@ -181,24 +180,25 @@ function Change({ compared, layout }: { compared: Compared; layout: LayoutLine }
   return (
     <>
       <b className="font-semibold text-ink">
-        {spots.length === 0 ? "No icon would move." : `${icons(spots.length)} would move.`}
+        {spots.length === 0 ? "No icon would move." : `${words.counted(spots.length, "icon")} would move.`}
       </b>{" "}
       {otherIcons && `The icons are ${layout.icon} pixels large then. `}
       {otherLevel && `It shows ${layout.level}. `}
       {came.length > 0 && (
         <>
-          {icons(came.length)} came since <bdi>{named(came)}</bdi>, and {came.length === 1 ? "stays" : "stay"} where there is
-          room.{" "}
+          {words.counted(came.length, "icon")} came since <bdi>{named(came)}</bdi>, and {came.length === 1 ? "stays" : "stay"}{" "}
+          where there is room.{" "}
         </>
       )}
       {went.length > 0 && (
         <>
-          {icons(went.length)} of it {went.length === 1 ? "is" : "are"} no longer there <bdi>{named(went)}</bdi>.{" "}
+          {words.counted(went.length, "icon")} of it {went.length === 1 ? "is" : "are"} no longer there <bdi>{named(went)}</bdi>.{" "}
         </>
       )}
       {shifted > 0 &&
-        `${icons(shifted)} cannot lie just as before on this screen, and ${shifted === 1 ? "gets" : "get"} the nearest free place. `}
-      {crowded > 0 && `For ${icons(crowded)} there is no room: ${crowded === 1 ? "it lies" : "they lie"} over others.`}
+        `${words.counted(shifted, "icon")} cannot lie just as before on this screen, and ${shifted === 1 ? "gets" : "get"} the nearest free place. `}
+      {crowded > 0 &&
+        `For ${words.counted(crowded, "icon")} there is no room: ${crowded === 1 ? "it lies" : "they lie"} over others.`}
     </>
   );
 }

@@ -7,7 +7,6 @@ import { iconBoxes, iconSizes } from "@/core/screen/state";
 import { firstGridLook, gridOn, mostMargin, nearestOf } from "@/core/straighten/grid";
 import { ask } from "../kit/ask";
 import { useLive } from "../kit/live";
-import { icons } from "../kit/numbers";
 import { useSize } from "../kit/size";
 import { useWords } from "../kit/words";
 import { Desktop } from "../quiet/desktop";
@@ -228,7 +227,7 @@ export function StraightenSheet({ view }: { view: QuietView }) {
           {by === "hand"
             ? "Each move is in the ledger, and can be undone."
             : long
-              ? `Looking for the shortest way for ${icons(tiles.length)}; of so many it takes some seconds. Choose another way, and it ends.`
+              ? `Looking for the shortest way for ${words.counted(tiles.length, "icon")}; of so many it takes some seconds. Choose another way, and it ends.`
               : trial && <Outcome straight={trial} by={by} onBest={take} />}
         </p>
       </div>
@@ -292,7 +291,7 @@ function Outcome({
     return (
       <>
         <b className="font-semibold text-ink">
-          {icons(count)} are in sight, and only {words.count(fits)} fit like this.
+          {words.counted(count, "icon")} are in sight, and only {words.count(fits)} fit like this.
         </b>{" "}
         With icons of {best.icon}, {best.spacing} between them and a margin of {best.margin}{" "}
         {best.fits >= count ? "all of them do" : `${words.count(best.fits)} would, which is the most`}.{" "}
@@ -307,16 +306,16 @@ function Outcome({
       <b className="font-semibold text-ink">
         {spots.length === 0
           ? "Nothing would move."
-          : `${icons(spots.length)} of ${words.count(count)} would move, ${screens(way, words)}.`}
+          : `${words.counted(spots.length, "icon")} of ${words.count(count)} would move, ${inAll(way, words)}.`}
       </b>{" "}
-      {by === "near" && less > 0 && `Sorted by name they would go ${screens(sortedWay, words)}: this saves ${less}% of it. `}
-      {aside > 0 && `${icons(aside)} out of sight would make room. `}
+      {by === "near" && less > 0 && `Sorted by name they would go ${inAll(sortedWay, words)}: this saves ${less}% of it. `}
+      {aside > 0 && `${words.counted(aside, "icon")} out of sight would make room. `}
       There is room for {words.count(fits)}.
     </>
   );
 }
 
-const screens = (way: number, words: ReturnType<typeof useWords>) => `${words.count(way)} pixels in all`;
+const inAll = (way: number, words: ReturnType<typeof useWords>) => `${words.count(way)} pixels in all`;
 
 /** The beds, outlined, with what lies in each. */
 function beds(draw: CanvasRenderingContext2D, scale: number, all: Straight["beds"]): void {
