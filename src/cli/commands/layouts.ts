@@ -109,7 +109,7 @@ function printNames(one: string, several: string, names: string[]): void {
 function otherwise({ shifted, crowded, came }: Compared): string[] {
   const counted = (n: number) => words().counted(n, "icon");
   return [
-    ...(shifted > 0 ? [`${counted(shifted)} cannot lie just as before: the nearest free place is taken.`] : []),
+    ...(shifted > 0 ? [`${counted(shifted)} cannot lie just as before; there the nearest free place is used.`] : []),
     ...(crowded > 0 ? [`For ${counted(crowded)} there is no room on this screen without lying over others.`] : []),
     ...(came.length > 0 ? [`${counted(came.length)} not known to it: left where there is room.`] : []),
   ];

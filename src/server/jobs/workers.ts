@@ -37,10 +37,10 @@ export async function restThreads(): Promise<void> {
   await Promise.all([...lanes.values()].map((lane) => lane.rest()));
 }
 
-const looks: (keyof Work)[] = ["lookAtPicture", "lookAtText", "mediaType", "drawPng", "measureBlanks"];
+const looks: (keyof Work)[] = ["lookAtPicture", "lookAtText", "mediaType", "drawPng"];
 
 function laneFor(name: keyof Work): LaneName {
-  if (name === "findNearest") return "arranging";
+  if (name === "findNearest" || name === "measureBlanks") return "arranging";
   if (name === "readWords" || name === "learnHomes" || name === "rankThings") return "learning";
   return looks.includes(name) ? "looking" : "reading";
 }

@@ -126,7 +126,7 @@ export const thingsOn: (db: Db, worktop: WorktopId) => readonly Item[] = kept(
   (db, worktop) => {
     const hollows = whereHollows(db);
     const items = itemsOn(db, worktop as WorktopId);
-    return hollows.size === 0 ? items : items.filter(({ path }) => !hollows.has(path));
+    return hollows.size === 0 ? items : items.filter(({ path, identity }) => identity.type !== "folder" || !hollows.has(path));
   },
 );
 

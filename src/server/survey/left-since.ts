@@ -92,7 +92,7 @@ function clearedSince(engine: Engine, sheet: Sheet, since: number): SurveyView["
   });
   const covered =
     sheet.positioned && ids.length <= mostReckoned
-      ? `They covered ${words.share(coveredShareOf(points, sheet.screen))} of the screen. `
+      ? `${ids.length === 1 ? "It" : "They"} covered ${words.share(coveredShareOf(points, sheet.screen))} of the screen. `
       : "";
   return {
     words: `${words.counted(left.size, "thing")} lay here today, ${words.bytes(bytes)}. ${covered}Now ${inARow(parts)}.`,

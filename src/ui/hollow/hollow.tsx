@@ -96,7 +96,7 @@ export function HollowSheet({ view }: { view: QuietView }) {
         <p className="mb-3 text-small text-ink-2">
           A hollow is a folder on the desktop that is drawn as nothing, at a spot that you know. It hides from the eye, and
           protects nothing: whoever lists the folder, a search, and other programs meet it as any other. The survey leaves it out,
-          so see yourself to a copy of what lies in it.
+          so make sure yourself that there is a copy of what lies in it.
         </p>
         {sheet && (
           <form onSubmit={make} className="border-t border-line pt-2.5">
