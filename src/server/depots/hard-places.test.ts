@@ -84,7 +84,7 @@ function failingInDepot(code: string, names: (keyof Calls)[]): { calls: Calls; f
 test.each([
   ["a drive that may only be read", "EROFS", ["mkdir", "write", "renameNoReplace"], "read-only"],
   ["one that has less room than it says", "ENOSPC", ["write"], "no-space"],
-  ["one that fails in the middle", "EIO", ["fsync"], undefined],
+  ["one that fails in the middle", "EIO", ["syncFile"], undefined],
 ] as const)(
   "%s: nothing counts as sent, all lies where it lay; when it can be written, it goes on",
   async (_, code, names, said) => {

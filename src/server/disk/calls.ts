@@ -1,5 +1,6 @@
 import fs from "node:fs";
 import os from "node:os";
+import { promisify } from "node:util";
 import koffi from "koffi";
 import type { Raw } from "@/core/names/raw";
 import { type Located, locate } from "./statx";
@@ -36,9 +37,11 @@ export interface Calls {
   getXattr(path: Buffer, name: Buffer): Buffer;
   setXattr(path: Buffer, name: Buffer, value: Buffer): void;
   fsync(fd: number): void;
+  /** The same of a file, while this thread goes on. */
+  syncFile(fd: number): Promise<void>;
   /** Makes everything durable that was written to the file system the open file lies on. */
   syncfs(fd: number): void;
-  /** Drops a file's pages from the cache, so that the next read comes from the device. */
+  /** Drops a file's pages from the cache, so that the next read comes from the device, which is asked for the first of them at once. */
   dropCache(fd: number): void;
 }
 
@@ -47,7 +50,10 @@ const RENAME_EXCHANGE = 2;
 const AT_FDCWD = -100;
 const AT_SYMLINK_NOFOLLOW = 0x100;
 const UTIME_OMIT = 0x3ffffffe;
+const POSIX_FADV_WILLNEED = 3;
 const POSIX_FADV_DONTNEED = 4;
+/** Bytes. */
+const readAhead = 1 << 23;
 
 const errorCodes = new Map(Object.entries(os.constants.errno).map(([code, n]) => [n, code]));
 const zero = Buffer.from([0]);
@@ -158,10 +164,12 @@ export const realCalls: Calls = {
     checked("lsetxattr", () => library().lsetxattr(asC(path), asC(name), value, value.length, 0));
   },
   fsync: (fd) => fs.fsyncSync(fd),
+  syncFile: promisify(fs.fsync),
   syncfs(fd) {
     checked("syncfs", () => library().syncfs(fd));
   },
   dropCache(fd) {
     checked("posix_fadvise", () => library().fadvise(fd, 0, 0, POSIX_FADV_DONTNEED));
+    checked("posix_fadvise", () => library().fadvise(fd, 0, readAhead, POSIX_FADV_WILLNEED));
   },
 };

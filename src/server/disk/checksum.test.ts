@@ -1,7 +1,10 @@
 import { createHash, randomBytes } from "node:crypto";
-import { afterAll, beforeAll, expect, test } from "vitest";
+import fs from "node:fs";
+import os from "node:os";
+import path from "node:path";
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } from "vitest";
 import { install } from "../install";
-import { checksumOf, sumApart } from "./checksum";
+import { checksumOf, sumApart, sumOfOpen } from "./checksum";
 
 const plain = (content: Buffer) => createHash("sha256").update(content).digest("hex");
 const mega = 1 << 20;
@@ -56,4 +59,55 @@ test("where the thread cannot be had, nothing is taken for a checksum", async ()
   } finally {
     sumApart(install("dist/checksum.mjs"));
   }
+});
+
+describe("of an open file", () => {
+  let folder: string;
+  beforeEach(() => {
+    folder = fs.mkdtempSync(path.join(os.tmpdir(), "vuoto-sum-"));
+  });
+  afterEach(() => fs.rmSync(folder, { recursive: true }));
+
+  const opened = (content: Buffer): number => {
+    const file = path.join(folder, "content");
+    fs.writeFileSync(file, content);
+    return fs.openSync(file, "r");
+  };
+
+  test.each([0, 1, mega, 3 * mega + 11])("of %i bytes it is read by a thread, and every byte is told of", async (bytes) => {
+    const content = randomBytes(bytes);
+    let read = 0;
+    const sum = sumOfOpen(opened(content), mega, async (more) => {
+      read += more;
+    });
+    expect([await sum, read]).toEqual([plain(content), bytes]);
+  });
+
+  test("a small one is left to whoever asks", () => {
+    expect(sumOfOpen(opened(randomBytes(10)), 10, async () => {})).toBeUndefined();
+  });
+
+  test("one that is cancelled is let go of before its number can be another's", async () => {
+    const content = randomBytes(40 * mega);
+    const fd = opened(content);
+    let read = 0;
+    const sum = sumOfOpen(fd, content.length, async (more) => {
+      read += more;
+      if (read > 2 * mega) throw new Error("cancelled");
+    });
+    await expect(sum).rejects.toThrow("cancelled");
+    expect(read).toBeLessThan(content.length);
+    fs.closeSync(fd);
+    // The next file has the number of the last.
+    const other = randomBytes(2 * mega);
+    const again = opened(other);
+    expect(again).toBe(fd);
+    expect(await sumOfOpen(again, other.length, async () => {})).toBe(plain(other));
+  });
+
+  test("one that cannot be read says why", async () => {
+    const fd = fs.openSync(folder, "r");
+    await expect(sumOfOpen(fd, mega, async () => {})).rejects.toMatchObject({ code: "EISDIR", syscall: "read" });
+    fs.closeSync(fd);
+  });
 });

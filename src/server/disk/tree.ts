@@ -4,7 +4,7 @@ import type { TreeEntry } from "@/core/ledger/shapes";
 import { folderOf, joinRaw, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
 import { Problem, type ProblemCode, type ProblemFacts } from "@/core/problem";
 import { atOnce } from "./at-once";
-import { checksumOf } from "./checksum";
+import { checksumOf, sumOfOpen } from "./checksum";
 import { bytes, type Disk, type Folder, typeOf, writeAll } from "./disk";
 import { diskProblem, errorCode } from "./disk-problem";
 import { walkTree } from "./walk";
@@ -236,11 +236,13 @@ async function* blocksOf(disk: Disk, fd: number, fileBytes: number): Content {
   }
 }
 
+const openOnDisk = (disk: Disk, path: Raw): number => disk.inFolder(folderOf(path), (inside) => inside.openFile(nameOf(path)));
+
 /** What a file of the account holds; where the entry says in which state it was seen, it must be in that state before and after. */
 export async function* contentOnDisk(disk: Disk, entry: TreeEntry): Content {
   const { calls } = disk;
   const source = entry.source as Raw;
-  const fd = disk.inFolder(folderOf(source), (inside) => inside.openFile(nameOf(source)));
+  const fd = openOnDisk(disk, source);
   const look = () => {
     if (isSeen(entry) && !isAsSeen(calls.fstat(fd), entry))
       throw new Problem("changed", { name: shownName(nameOf(source)), detail: "while it was copied" });
@@ -257,7 +259,7 @@ export async function* contentOnDisk(disk: Disk, entry: TreeEntry): Content {
 /** What lies in a file on the device: its pages are dropped from the cache first. */
 export async function* contentOnDevice(disk: Disk, path: Raw): Content {
   const { calls } = disk;
-  const fd = disk.inFolder(folderOf(path), (inside) => inside.openFile(nameOf(path)));
+  const fd = openOnDisk(disk, path);
   try {
     calls.dropCache(fd);
     yield* blocksOf(disk, fd, Number(calls.fstat(fd).size));
@@ -311,8 +313,19 @@ export async function sumOf(content: Content, bytes: number, pace: Pace): Promis
 }
 
 /** SHA-256 of a file of about so many bytes, as it lies on the device. */
-export const hashFromDevice = (disk: Disk, path: Raw, bytes: number, pace: Pace): Promise<string> =>
-  sumOf(contentOnDevice(disk, path), bytes, pace);
+export async function hashFromDevice(disk: Disk, path: Raw, bytes: number, pace: Pace): Promise<string> {
+  const { calls } = disk;
+  const fd = openOnDisk(disk, path);
+  try {
+    calls.dropCache(fd);
+    const apart = sumOfOpen(fd, bytes, (read) => pace.step(read));
+    return await (apart ?? sumOf(blocksOf(disk, fd, bytes), bytes, pace));
+  } catch (error) {
+    throw ofDisk(error, path);
+  } finally {
+    calls.close(fd);
+  }
+}
 
 /** Writes content into a new file and syncs it. Holes stay holes. */
 export async function writeContent(disk: Disk, place: Raw, content: Content): Promise<void> {
@@ -325,7 +338,7 @@ export async function writeContent(disk: Disk, place: Raw, content: Content): Pr
       length += part.length;
     }
     calls.truncate(fd, length);
-    calls.fsync(fd);
+    await calls.syncFile(fd);
   } finally {
     calls.close(fd);
   }

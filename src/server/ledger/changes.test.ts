@@ -132,8 +132,8 @@ describe("what happens to a thing between the last look and the step", () => {
     ["is cut short", (file: string) => fs.truncateSync(file, 1)],
   ])("a file %s while it is copied to another file system: refused, left as it is then", async (_, happens) => {
     const name = first();
-    // The first fsync is that of the first copied file, before the copy takes its name.
-    const e = await open(meanwhile("fsync", () => happens(at("Bureau", name))));
+    // The first sync is that of the first copied file, before the copy takes its name.
+    const e = await open(meanwhile("syncFile", () => happens(at("Bureau", name))));
     const one = itemNamed(e, name).id;
     const far = fs.readlinkSync(at("Far"));
     const report = await put(e, { home: { folder: btoa(far) }, items: [one, ...idsOn(e).filter((id) => id !== one)] });

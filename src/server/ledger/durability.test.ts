@@ -84,7 +84,7 @@ test("sending: every file synced, then the bag's name, then all read back past t
     },
   );
   const named = order.indexOf("renameNoReplace");
-  const files = order.slice(0, named).filter((name) => name === "fsync").length;
+  const files = order.slice(0, named).filter((name) => name === "syncFile").length;
   expect(files).toBeGreaterThanOrEqual(things);
   expect(order.slice(0, named)).toContain("syncfs");
   const firstGone = named + 1 + order.slice(named + 1).indexOf("renameNoReplace");

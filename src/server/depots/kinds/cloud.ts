@@ -244,11 +244,14 @@ export function cloudStore(address: CloudAddress, _disk: Disk, signal?: AbortSig
   };
 }
 
+/** More than a socket holds back: a block that is larger was sent before the next one is asked for. */
+const mostHeldBack = 1 << 16;
+
 /** Hands on each block, as one that stays as it is until it was sent, and tells that something moves. */
 async function* ticking(content: Content, moved: () => void): Content {
   moved();
   for await (const part of content) {
-    yield Buffer.from(part);
+    yield part.length > mostHeldBack ? part : Buffer.from(part);
     moved();
   }
 }
