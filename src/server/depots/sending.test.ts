@@ -288,6 +288,24 @@ describe("a parcel to a cloud", () => {
     expectArrived();
   });
 
+  test("whose name is another's at the very moment of its naming does not take that one for its own, and writes nothing into it", async () => {
+    cloud.before = (method) => {
+      if (method !== "MOVE") return;
+      cloud.before = undefined;
+      // What was sent is gone, and a stranger's has the name: a server that is asked again says that there is nothing to move.
+      for (const name of fs.readdirSync(stored())) fs.rmSync(stored(name), { recursive: true });
+      fs.mkdirSync(stored("Season 12/data"), { recursive: true });
+      fs.writeFileSync(stored("Season 12/bagit.txt"), "BagIt-Version: 1.0\n");
+      fs.writeFileSync(stored("Season 12/data/theirs"), "theirs");
+    };
+    await expect(sendIt()).rejects.toMatchObject({ code: "depot-refuses" });
+    expectNotSent();
+    await cancelSending(engine, { parcel: "Season 12" });
+    expect(fs.readdirSync(stored("Season 12")).sort()).toEqual(["bagit.txt", "data"]);
+    expect(fs.readdirSync(stored("Season 12/data"))).toEqual(["theirs"]);
+    expect(untouched()).toEqual([]);
+  });
+
   test("of two computers at once gets a name of its own, and none is written into by the other", async () => {
     const other = makePlace((root) => void makeRandomAccount(root, 77, 6));
     const theirs = await other.open();
@@ -312,8 +330,11 @@ describe("what may pass is tried again until it has arrived", () => {
     ["PUT=500/4", "GET=502/3"],
     ["*=429/6+1"],
     ["PUT=423/5"],
-    ["*=cut/11"],
+    ["*=cut/2"],
     ["*=cut/3"],
+    ["*=cut/4"],
+    ["*=cut/5"],
+    ["*=cut/11"],
     ["*=cut/7"],
     ["PUT=stall/15"],
     ["GET=stall/15"],

@@ -32,7 +32,7 @@ import type { Engine } from "../engine";
 import type { CarrierLink } from "../jobs/carriers";
 import type { Item } from "../survey/items";
 import { addressOf } from "./address";
-import { collectedIn, type Parcel } from "./depots";
+import { collectedIn, depotTitle, type Parcel } from "./depots";
 import { withStore } from "./kinds/kinds";
 import { ParcelFiles } from "./parcel-files";
 import { changeSending, type SendingRow, sendingRow } from "./sending-row";
@@ -294,8 +294,7 @@ export class Sending {
   }
 
   private keepsNot(name: string, detail: string): Problem {
-    const { depot } = this.place();
-    return new Problem("depot-keeps-not", { place: "title" in depot ? depot.title : undefined, name, detail });
+    return new Problem("depot-keeps-not", { place: depotTitle(this.engine, this.row.depot), name, detail });
   }
 
   /** Whether a folder in the depot holds this parcel: its tag manifest is the one of that checksum, and the files it names too. */
@@ -339,6 +338,14 @@ export class Sending {
       }
     }
     this.change({ stage: "named" });
+    // What has its name now must be this parcel, and no other that took it at that moment: nothing is written into that.
+    const { bag, tags, depot } = this.row;
+    for (let tries = 1; !(await this.isTheOne(bag!, tags)); tries++) {
+      if (tries < mostTries) continue;
+      this.change({ stage: "sealed" });
+      const place = depotTitle(this.engine, depot);
+      throw new Problem("depot-failing", { place, detail: "what has the parcel's name there is not what was sent" });
+    }
   }
 
   /** Reads every file back that was not yet; what is given back otherwise is sent again, and read back again. */

@@ -52,6 +52,13 @@ export interface NewContent {
   content: () => Content;
 }
 
+export interface Writing {
+  /** Its time of change, where the depot keeps one; nanoseconds since 1970. */
+  mtimeNs?: bigint;
+  /** In the place of what may lie there: only within a folder that is ours alone. */
+  replaces?: boolean;
+}
+
 /**
  * What every kind of depot can do, a file a kind. Paths lie below the depot: a parcel's folder, and what is in it. Methods
  * reject with a {@link Problem}; "depot-gone" where it is not in reach.
@@ -68,8 +75,8 @@ export interface DepotStore {
   /** A file's content as it lies there, not as this computer remembers it. @throws Problem "file-too-large" beyond `most` bytes */
   read(path: Raw, most?: number): Content;
   makeFolder(path: Raw): Promise<void>;
-  /** Writes a new file. Not durable before its parcel is committed. `mtimeNs`: nanoseconds since 1970. */
-  write(path: Raw, content: NewContent, mtimeNs?: bigint): Promise<void>;
+  /** Writes a file. Not durable before its parcel is committed. @throws Problem "name-taken" where one is there and not replaced */
+  write(path: Raw, content: NewContent, how?: Writing): Promise<void>;
   /** Makes all below a folder durable. */
   settle(path: Raw): Promise<void>;
   /** A parcel takes its name by one rename, durably, or keeps the one it had. Replaces nothing. */
@@ -130,13 +137,15 @@ export async function* readSteadily(store: DepotStore, path: Raw, most?: number,
       return;
     } catch (error) {
       if (!passesSoon(error) || n === tries || signal?.aborted) throw error;
-      await new Promise((next) => setTimeout(next, firstWaitMs * n));
+      await shortWait(n);
     }
   }
 }
 
-const tries = 3;
+const tries = 4;
 const firstWaitMs = 100;
+/** Not all who fail at once try again at once: where each second request fails it would be the same ones again. */
+const shortWait = (n: number) => new Promise((next) => setTimeout(next, firstWaitMs * n * (0.5 + Math.random())));
 /** Who is asked to wait longer than this leaves it to those who wait for long. */
 const mostWaitSeconds = 2;
 
@@ -150,7 +159,7 @@ export async function retried<T>(work: () => Promise<T>, signal?: AbortSignal): 
       return await work();
     } catch (error) {
       if (!passesSoon(error) || n === tries || signal?.aborted) throw error;
-      await new Promise((next) => setTimeout(next, firstWaitMs * n));
+      await shortWait(n);
     }
   }
 }

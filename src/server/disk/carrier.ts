@@ -270,8 +270,18 @@ export class Carrier implements Carrying {
   async pack({ parcel, files }: Carriage<"pack">["input"], pace: Pace): Promise<null> {
     return this.inParcel(parcel, pace, async (store, at) => {
       await atOnce(files, store.lanes, async ({ entry, path }) => {
+        let replaces = false;
         try {
-          const sha256 = await retried(() => this.packFile(store, at(path), entry, pace), pace.signal);
+          const sha256 = await retried(async () => {
+            try {
+              return await this.packFile(store, at(path), entry, replaces, pace);
+            } catch (error) {
+              // What an earlier try left of it, or this one, in a folder that is ours alone.
+              replaces = true;
+              if (!(error instanceof Problem && error.code === "name-taken")) throw error;
+              return this.packFile(store, at(path), entry, true, pace);
+            }
+          }, pace.signal);
           pace.told?.({ path, sha256 });
         } catch (error) {
           const problem = asOneOf(ofOneThing, diskProblem(error, { name: shownName(nameOf(entry.source ?? entry.rel)) }));
@@ -283,32 +293,21 @@ export class Carrier implements Carrying {
     });
   }
 
-  private async packFile(store: DepotStore, to: Raw, entry: SeenEntry, pace: Pace): Promise<string> {
+  private async packFile(store: DepotStore, to: Raw, entry: SeenEntry, replaces: boolean, pace: Pace): Promise<string> {
     let sum = async () => "";
     const content = () => {
       const summed = summing(contentOnDisk(this.disk, entry), entry.bytes, pace);
       sum = summed.sum;
       return summed.content;
     };
-    const write = () => store.write(to, { bytes: entry.bytes, content }, BigInt(entry.mtimeNs));
-    try {
-      await write();
-    } catch (error) {
-      if (!(error instanceof Problem && error.code === "name-taken")) throw error;
-      // What an earlier try left of it, in a folder that is ours alone.
-      await store.remove(to);
-      await write();
-    }
+    await store.write(to, { bytes: entry.bytes, content }, { mtimeNs: BigInt(entry.mtimeNs), replaces });
     return await sum();
   }
 
   async seal({ parcel, texts }: Carriage<"seal">["input"], pace: Pace): Promise<null> {
     return this.inParcel(parcel, pace, async (store, at) => {
       for (const [path, text] of texts) {
-        await retried(async () => {
-          await store.remove(at(path));
-          await store.write(at(path), contentOf(text));
-        }, pace.signal);
+        await retried(() => store.write(at(path), contentOf(text), { replaces: true }), pace.signal);
       }
       await store.settle(parcel.folder);
       return null;

@@ -68,7 +68,7 @@ export function cloudStore(address: CloudAddress, _disk: Disk, signal?: AbortSig
     }
   };
 
-  /** What comes to the same when it is asked twice. */
+  /** Asks again, where it comes to the same when it is asked twice. One request by itself: where each n-th fails, some are heard. */
   const steadily = <T>(work: () => Promise<T>): Promise<T> => retried(() => said(work), signal);
 
   async function ask(method: string, path: Raw, asking: Asking = {}): Promise<Dispatcher.ResponseData> {
@@ -126,7 +126,10 @@ export function cloudStore(address: CloudAddress, _disk: Disk, signal?: AbortSig
     throw refused(statusCode, headers);
   }
 
-  async function propfind(path: Raw, depth: "0" | "1", folder: boolean): Promise<Resource[] | undefined> {
+  const propfind = (path: Raw, depth: "0" | "1", folder: boolean): Promise<Resource[] | undefined> =>
+    steadily(() => propfindOnce(path, depth, folder));
+
+  async function propfindOnce(path: Raw, depth: "0" | "1", folder: boolean): Promise<Resource[] | undefined> {
     const headers = { depth, "content-type": "application/xml; charset=utf-8", "cache-control": "no-cache" };
     const answer = await ask("PROPFIND", path, { headers, body: question, folder });
     if (answer.statusCode !== 207) {
@@ -158,30 +161,27 @@ export function cloudStore(address: CloudAddress, _disk: Disk, signal?: AbortSig
 
   return {
     lanes,
-    reach: () =>
-      steadily(async () => {
-        const found = await propfind("" as Raw, "0", true);
-        if (!found?.some((one) => one.folder && one.path === base))
-          throw new Problem("depot-gone", { place, detail: "there is no such folder" });
-      }),
-    capacity: () =>
-      steadily(async (): Promise<Capacity> => {
-        const itself = (await propfind("" as Raw, "0", true))?.find((one) => one.path === base);
-        const { free, used } = itself ?? {};
-        return { free, total: free === undefined || used === undefined ? undefined : free + used };
-      }),
-    stat: (path) => steadily(() => stat(path)),
-    list: (path) =>
-      steadily(async () => {
-        const found = (await propfind(path, "1", true)) ?? [];
-        const folder = at(path);
-        // Whatever else it tells of is not in this folder.
-        return found.flatMap((one) =>
-          one.path !== folder && folderOf(one.path) === (folder === "" ? "/" : folder) && isName(nameOf(one.path))
-            ? [entryOf(one, nameOf(one.path))]
-            : [],
-        );
-      }),
+    async reach() {
+      const found = await propfind("" as Raw, "0", true);
+      if (!found?.some((one) => one.folder && one.path === base))
+        throw new Problem("depot-gone", { place, detail: "there is no such folder" });
+    },
+    async capacity(): Promise<Capacity> {
+      const itself = (await propfind("" as Raw, "0", true))?.find((one) => one.path === base);
+      const { free, used } = itself ?? {};
+      return { free, total: free === undefined || used === undefined ? undefined : free + used };
+    },
+    stat,
+    async list(path) {
+      const found = (await propfind(path, "1", true)) ?? [];
+      const folder = at(path);
+      // Whatever else it tells of is not in this folder.
+      return found.flatMap((one) =>
+        one.path !== folder && folderOf(one.path) === (folder === "" ? "/" : folder) && isName(nameOf(one.path))
+          ? [entryOf(one, nameOf(one.path))]
+          : [],
+      );
+    },
     async *read(path, most = Number.MAX_SAFE_INTEGER) {
       try {
         const headers = { "cache-control": "no-cache, no-store", pragma: "no-cache", "accept-encoding": "identity" };
@@ -197,18 +197,17 @@ export function cloudStore(address: CloudAddress, _disk: Disk, signal?: AbortSig
         throw problemOf(error, place, signal);
       }
     },
-    makeFolder: (path) =>
-      steadily(async () => {
-        try {
-          await expect("MKCOL", path, [201], { folder: true });
-        } catch (error) {
-          // What is there already is answered in different ways.
-          if ((await stat(path))?.type !== "folder") throw error;
-        }
-      }),
-    write: (path, { bytes, content }) =>
+    async makeFolder(path) {
+      try {
+        await steadily(() => expect("MKCOL", path, [201], { folder: true }));
+      } catch (error) {
+        // What is there already is answered in different ways.
+        if ((await stat(path))?.type !== "folder") throw error;
+      }
+    },
+    write: (path, { bytes, content }, { replaces } = {}) =>
       said(async () => {
-        const headers = { "if-none-match": "*", "content-type": "application/octet-stream" };
+        const headers = { ...(replaces ? {} : { "if-none-match": "*" }), "content-type": "application/octet-stream" };
         if (bytes > mostAtOnce) await expect("PUT", path, [200, 201, 204], { headers, body: { bytes, content } });
         else {
           const parts: Buffer[] = [];
@@ -220,26 +219,26 @@ export function cloudStore(address: CloudAddress, _disk: Disk, signal?: AbortSig
       }),
     // It says when it has it, and is asked for all of it after that.
     settle: async () => {},
-    commit: (part, bag) => {
-      let asked = false;
-      return steadily(async () => {
-        // Asked before, and nothing was heard of it: it is done where the one is gone and the other there.
-        if (!asked || (await stat(part))) {
-          asked = true;
-          const destination = `${url.origin}${escapedPath(at(bag))}/`;
-          await expect("MOVE", part, [200, 201, 204], { headers: { destination, overwrite: "F" }, folder: true, long: true });
-        }
-        if ((await stat(bag))?.type !== "folder" || (await stat(part)))
-          throw failing("it said that the parcel has its name, and it has not");
-      });
+    async commit(part, bag) {
+      const destination = `${url.origin}${escapedPath(at(bag))}/`;
+      const move = { headers: { destination, overwrite: "F" }, folder: true, long: true };
+      const isDone = async () => (await stat(bag))?.type === "folder" && !(await stat(part));
+      try {
+        await steadily(() => expect("MOVE", part, [200, 201, 204], move));
+      } catch (error) {
+        // It may have been done, and nothing was heard of it.
+        if (!(await isDone())) throw error;
+        return;
+      }
+      if (!(await isDone())) throw failing("it said that the parcel has its name, and it has not");
     },
-    remove: (path) =>
-      steadily(async () => {
-        const there = await stat(path);
-        if (!there) return;
-        await expect("DELETE", path, [200, 202, 204, 404, 410], { folder: there.type === "folder", long: true });
-        if (await stat(path)) throw failing(`it said that ${shownName(nameOf(path))} is gone, and it is not`);
-      }),
+    async remove(path) {
+      const there = await stat(path);
+      if (!there) return;
+      const folder = there.type === "folder";
+      await steadily(() => expect("DELETE", path, [200, 202, 204, 404, 410], { folder, long: true }));
+      if (await stat(path)) throw failing(`it said that ${shownName(nameOf(path))} is gone, and it is not`);
+    },
     close: async () => made?.destroy(),
   };
 }

@@ -62,14 +62,14 @@ export function driveStore(address: DriveAddress, disk: Disk): DepotStore {
       }
     },
     makeFolder: (path) => meanwhile(() => inner.makeFolder(path)),
-    write: (path, content, mtimeNs) =>
+    write: (path, content, how) =>
       meanwhile(async () => {
         if (bound !== undefined) {
-          if (held === undefined) await capacity();
+          if (held === undefined || how?.replaces) await capacity();
           if (held! + content.bytes > bound) throw new Problem("no-space", { place });
           held! += content.bytes;
         }
-        return inner.write(path, content, mtimeNs);
+        return inner.write(path, content, how);
       }),
     settle: (path) => meanwhile(() => inner.settle(path)),
     commit: (part, bag) => meanwhile(() => inner.commit(part, bag)),

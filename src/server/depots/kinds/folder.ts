@@ -58,8 +58,9 @@ export function folderStore({ folder, title }: { folder: Raw; title?: string }, 
       }
     },
     makeFolder: (path) => said(() => disk.makeFolder(at(path), 0o755)),
-    write: (path, content, mtimeNs) =>
+    write: (path, content, { mtimeNs, replaces } = {}) =>
       said(async () => {
+        if (replaces) await removeMade(disk, at(path));
         await writeContent(disk, at(path), content.content());
         if (mtimeNs !== undefined) disk.writing(at(path), (inside, name) => inside.calls.setMtime(inside.at(name), mtimeNs));
       }),

@@ -93,7 +93,7 @@ describe.each(Object.entries(each))("a depot of the kind %s", (_kind, make) => {
     expect(await store.list(raw(""))).toEqual([]);
     await store.makeFolder(raw("part"));
     await store.makeFolder(raw("part/data"));
-    await store.write(raw("part/data/tide · 7 m.txt"), parts("high ", "tide"), 1_234_567_890_123_456_789n);
+    await store.write(raw("part/data/tide · 7 m.txt"), parts("high ", "tide"), { mtimeNs: 1_234_567_890_123_456_789n });
     await store.write(raw("part/data/empty"), parts());
     await store.settle(raw("part"));
     expect(await text(store, raw("part/data/tide · 7 m.txt"))).toBe("high tide");
@@ -137,6 +137,8 @@ describe.each(Object.entries(each))("a depot of the kind %s", (_kind, make) => {
     expect(await store.stat(raw("part"))).toBeUndefined();
     await expect(store.write(raw("Season/a"), parts("third"))).rejects.toMatchObject({ code: "name-taken" });
     expect(await text(store, raw("Season/a"))).toBe("first");
+    await store.write(raw("Season/a"), parts("fourth"), { replaces: true });
+    expect(await text(store, raw("Season/a"))).toBe("fourth");
     await store.remove(raw("Season"));
     expect((await store.list(raw(""))).map(({ name }) => name)).toEqual([raw("Season (2)")]);
     // What is not there is gone already.
