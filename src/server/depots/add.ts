@@ -19,7 +19,7 @@ import { drives, markFile, markOn, markText, newMark } from "./drives";
 import { findParcels } from "./found";
 import { withStore } from "./kinds/kinds";
 import { forgetSignIn, keepSignIn, signInOf } from "./sign-ins";
-import { contentOf, type DepotAddress, readWhole, type SignIn } from "./store";
+import { contentOf, type DepotAddress, readWhole, retried, type SignIn } from "./store";
 
 const isAddress = (location: unknown): location is string => typeof location === "string" && /^[a-z]+:\/\//i.test(location);
 
@@ -153,7 +153,7 @@ async function tryCloud(engine: Engine, address: DepotAddress & { kind: "cloud" 
     await store.makeFolder(part);
     try {
       const file = joinRaw(part, rawFromText("try.txt"));
-      await store.write(file, contentOf(text));
+      await retried(() => store.write(file, contentOf(text), { replaces: true }));
       if ((await readWhole(store, file, 1000))?.toString() !== text)
         throw new Problem("depot-keeps-not", { place: address.title, name: "a small file", detail: "when it was tried" });
     } finally {

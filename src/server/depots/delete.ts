@@ -1,14 +1,13 @@
 import type { DeleteAnswer, ParcelDeleteInput } from "@/contract/depots";
-import { rawFromBytes, rawFromText } from "@/core/names/raw";
+import { rawFromText } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { perform } from "../act";
-import { prepared } from "../db/prepared";
+import { goneNow } from "../actor";
 import type { Engine } from "../engine";
 import { temporaryName } from "../ledger/temporaries";
-import { protectionOf } from "../survey/protection";
+import { protectedPlaces } from "../survey/protection";
 import { lastCheck } from "./checks";
 import { bagOf, parcelMeant, parcels } from "./depots";
-import { ParcelFiles } from "./parcel-files";
 import { sendingRow, sendingRows } from "./sending-row";
 import { tagsOf } from "./tags";
 
@@ -26,7 +25,7 @@ export async function deleteParcel(engine: Engine, input: ParcelDeleteInput): Pr
     throw new Problem("changed", { name: parcel.title });
   const { depot, folder } = bag;
   const tags = await tagsOf(depot.store, folder);
-  const nowhereElse = lostWith(engine, parcel.id);
+  const nowhereElse = await lostWith(engine, parcel.id);
   const aside = rawFromText(temporaryName());
   const report = await perform(
     engine,
@@ -59,30 +58,16 @@ export async function deleteParcel(engine: Engine, input: ParcelDeleteInput): Pr
 
 /**
  * The files of a parcel whose content is known to lie nowhere else: in no other parcel that arrived and is whole as far as it was
- * read, on no worktop, and in no home, but for those where a deletion is carried on to wherever they are synchronised with.
+ * read, on no worktop, and in no home that is not merely synchronised.
  */
-function lostWith(engine: Engine, parcel: string): DeleteAnswer["nowhereElse"] {
+function lostWith(engine: Engine, parcel: string): Promise<DeleteAnswer["nowhereElse"]> {
   const { db } = engine;
-  const whole = new Set(
-    parcels(engine)
-      .filter((one) => one.id !== parcel && one.state === "sent" && !one.found && !lastCheck(db, one.id)?.damaged.length)
-      .map(({ id }) => id),
-  );
-  const inParcels = prepared<[string], string>(
-    db,
-    "SELECT parcel FROM parcel_file WHERE sha256 = ? AND state = 'proven'",
-  ).pluck();
-  const inHomes = prepared<[string], Buffer>(db, "SELECT folder FROM filed_at WHERE sha256 = ?").pluck();
-  const onWorktops = prepared<[string], number>(
-    db,
-    "SELECT 1 FROM item WHERE sha256 = ? AND type = 'file' AND worktop IS NOT NULL AND seen = 1",
-  ).pluck();
-  const own = new Map(new ParcelFiles(db, parcel).all().map((file) => [file.sha256 ?? file.path, file]));
-  const lost = [...own].filter(
-    ([sum]) =>
-      !inParcels.all(sum).some((other) => whole.has(other)) &&
-      !inHomes.all(sum).some((folder) => protectionOf(engine, rawFromBytes(folder)) !== "synchronised") &&
-      onWorktops.get(sum) === undefined,
-  );
-  return { files: lost.length, bytes: lost.reduce((sum, [, file]) => sum + file.bytes, 0) };
+  const whole = parcels(engine)
+    .filter((one) => one.id !== parcel && one.state === "sent" && !one.found && !lastCheck(db, one.id)?.damaged.length)
+    .map(({ id }) => id);
+  const places = protectedPlaces(engine).map(({ folder, protection }) => ({
+    folder,
+    synchronised: protection === "synchronised",
+  }));
+  return engine.workers.run("lostWithParcel", { record: db.name, parcel, whole, places }, { signal: goneNow() });
 }

@@ -1,5 +1,5 @@
 import { createHash } from "node:crypto";
-import { type ParcelThingJson, type ParcelThings, parcelThings } from "@/contract/parcel";
+import type { ParcelThingJson } from "@/contract/parcel";
 import { rawToJson } from "@/contract/raw-json";
 import { pathInManifest, readManifest, tagManifestFile, thingsFile } from "@/core/depots/bagit";
 import { isWithin, joinRaw, type Raw, rawFromText, shownName, textOfRaw } from "@/core/names/raw";
@@ -9,6 +9,7 @@ import type { Engine, Reading } from "../engine";
 import { homeRoots } from "../homes/homes";
 import { type Item, itemById, liesAbout } from "../survey/items";
 import { addressIn, shownAddress } from "./address";
+import { partsNamed } from "./contents";
 import { foundRows } from "./found-rows";
 import { storeAt } from "./kinds/kinds";
 import { type Capacity, type DepotAddress, type DepotStore, readWhole } from "./store";
@@ -173,24 +174,23 @@ export async function isAsSent(bag: Bag, parcel: Parcel): Promise<boolean> {
 
 const mostTagBytes = 1 << 28;
 
-/** What a bag's own list says is in it; of a bag of another program, its payload as one folder. */
-export async function thingsIn(engine: Reading, bag: Bag): Promise<ParcelThings> {
+/**
+ * What a bag's own list says is in it; of a bag of another program, its payload as one folder. With `names` only what is called
+ * so, and which of them are not there.
+ */
+export async function thingsIn(
+  engine: Engine,
+  bag: Bag,
+  names?: string[],
+): Promise<{ things: ParcelThingJson[]; missing: string[] }> {
   const text = await bag.text(thingsFile);
-  if (text === undefined) return payloadOf(engine, bag);
-  let json: unknown;
-  try {
-    json = JSON.parse(text);
-  } catch {
-    throw new Problem("parcel-damaged", { place: bag.title, detail: "its list of things cannot be read" });
-  }
-  const things = parcelThings.safeParse(json);
-  if (!things.success)
-    throw new Problem("parcel-damaged", { place: bag.title, detail: "its list of things is not as it should be" });
-  return things.data;
+  if (text !== undefined) return engine.workers.run("readParcelList", { text, title: bag.title, names });
+  const things = await payloadOf(engine, bag);
+  return names ? partsNamed(things, names) : { things, missing: [] };
 }
 
 /** The payload by its manifest: each of its first parts a thing, with what lies below it. */
-async function payloadOf(engine: Reading, bag: Bag): Promise<ParcelThings> {
+async function payloadOf(engine: Reading, bag: Bag): Promise<ParcelThingJson[]> {
   const { title } = bag;
   const manifest = await bag.text("manifest-sha256.txt");
   if (manifest === undefined)
@@ -214,17 +214,13 @@ async function payloadOf(engine: Reading, bag: Bag): Promise<ParcelThings> {
     const bytes = sizes.get(payload) ?? 0;
     entries.set(rest.join("/"), { rel: textToJson(rest.join("/")), type: "file", mode: 0o644, mtimeNs, bytes, payload, sha256 });
   }
-  return {
-    version: 1,
-    parcel: { id: "", title, madeAt: "" },
-    things: [...things].map(([first, entries]) => ({
-      item: "",
-      name: textToJson(first),
-      folder: textToJson("/"),
-      position: null,
-      entries: [...entries.values()],
-    })),
-  };
+  return [...things].map(([first, entries]) => ({
+    item: "",
+    name: textToJson(first),
+    folder: textToJson("/"),
+    position: null,
+    entries: [...entries.values()],
+  }));
 }
 
 /** The bytes of each file in a bag, by its path there. */

@@ -6,6 +6,7 @@ import { unlessProblem } from "@/core/problem";
 import { prepared } from "../db/prepared";
 import { bytes } from "../disk/disk";
 import type { Engine } from "../engine";
+import { breathing } from "../jobs/gentle";
 import { isTemporaryName } from "../ledger/temporaries";
 import { bagOf, type Depot, depots, type Parcel, parcels, thingsIn } from "./depots";
 import { forgetFound } from "./found-rows";
@@ -39,6 +40,8 @@ async function findIn(engine: Engine, depot: Depot): Promise<void> {
   }
 }
 
+const markedAtOnce = 1000;
+
 /** What a bag says of itself is written down, so that it is found by its names also while its depot is away. */
 async function take(engine: Engine, depot: Depot, folder: Raw): Promise<void> {
   const { db } = engine;
@@ -52,35 +55,35 @@ async function take(engine: Engine, depot: Depot, folder: Raw): Promise<void> {
   const { things } = await thingsIn(engine, bag);
   const files = new ParcelFiles(db, id);
   let [count, size] = [0, 0];
-  db.transaction(() => {
-    files.forget();
-    for (const [n, thing] of things.entries()) {
-      const name = rawFromJson(thing.name);
-      const own = thing.entries.filter((entry) => entry.type === "file" && entry.payload !== undefined);
-      files.await(
-        {
-          item: `${n}`,
-          payload: String(n).padStart(8, "0"),
-          state: null,
-          entries: thing.entries,
-          name,
-          folder: rawFromJson(thing.folder),
-        },
-        own.map((entry) => ({ path: entry.payload!, bytes: entry.bytes, seen: "" })),
-      );
-      files.mark(
-        "written",
-        own.flatMap((entry) => (entry.sha256 ? [[entry.payload!, entry.sha256] as const] : [])),
-        engine.now(),
-      );
-      count += own.length;
-      size += own.reduce((sum, entry) => sum + entry.bytes, 0);
+  const breath = breathing();
+  files.forget();
+  for (const [n, thing] of things.entries()) {
+    const own = thing.entries.filter((entry) => entry.type === "file" && entry.payload !== undefined);
+    await files.await(
+      {
+        item: `${n}`,
+        payload: String(n).padStart(8, "0"),
+        state: null,
+        entries: thing.entries,
+        name: rawFromJson(thing.name),
+        folder: rawFromJson(thing.folder),
+      },
+      own.map((entry) => ({ path: entry.payload!, bytes: entry.bytes, seen: "" })),
+      breath,
+    );
+    const sums = own.flatMap((entry) => (entry.sha256 ? [[entry.payload!, entry.sha256] as const] : []));
+    for (let at = 0; at < sums.length; at += markedAtOnce) {
+      files.mark("written", sums.slice(at, at + markedAtOnce), engine.now());
+      await breath();
     }
-    const title = /^External-Description: (.+)$/m.exec(info)?.[1]?.slice(0, 120) ?? shownName(folder);
-    prepared<[string, string, Buffer, string, number, number, number, number]>(
-      db,
-      "INSERT OR REPLACE INTO found_parcel (parcel, depot, bag, title, things, files, bytes, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
-    ).run(id, depot.id, bytes(folder), title, things.length, count, size, engine.now());
-  })();
+    count += own.length;
+    size += own.reduce((sum, entry) => sum + entry.bytes, 0);
+  }
+  // Last, as it is listed by this: what was cut short before is read anew.
+  const title = /^External-Description: (.+)$/m.exec(info)?.[1]?.slice(0, 120) ?? shownName(folder);
+  prepared<[string, string, Buffer, string, number, number, number, number]>(
+    db,
+    "INSERT OR REPLACE INTO found_parcel (parcel, depot, bag, title, things, files, bytes, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
+  ).run(id, depot.id, bytes(folder), title, things.length, count, size, engine.now());
   engine.events.emit({ type: "changed", what: "parcels" });
 }

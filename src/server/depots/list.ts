@@ -109,10 +109,10 @@ export function placeOf(engine: Engine, { depot: id, bag }: Parcel): string | nu
 
 /** The things of a parcel as the record keeps them; none of one that an older Vuoto sent. */
 function contentsKnown({ db }: Reading, parcel: Parcel): ParcelAnswer["contents"] {
-  return new ParcelFiles(db, parcel.id).contents().map(({ name, folder, entries }) => ({
+  return new ParcelFiles(db, parcel.id).sizes().map(({ name, folder, bytes, files }) => ({
     name: shownName(name),
     folder: shownName(folder),
-    bytes: entries.reduce((sum, entry) => sum + entry.bytes, 0),
-    files: entries.filter((entry) => entry.type === "file").length,
+    bytes,
+    files,
   }));
 }

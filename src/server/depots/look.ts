@@ -10,7 +10,6 @@ import { factsOf } from "../looks/facts";
 import { lookElsewhere } from "../looks/looked-at";
 import { lookOf, lookSoon } from "../looks/looks";
 import type { Item } from "../survey/items";
-import { distinctNames, entryPath } from "./browse";
 import { type Bag, bagOf, parcelMeant, thingsIn } from "./depots";
 import { placeOnDisk } from "./kinds/kinds";
 
@@ -48,16 +47,11 @@ interface ParcelFile {
 
 /** A file of a bag by the path under which it is shown. */
 async function fileAt(engine: Engine, bag: Bag, path: string): Promise<ParcelFile> {
-  const { things } = await thingsIn(engine, bag);
-  const names = distinctNames(things.map(({ name }) => shownName(rawFromJson(name))));
-  for (const [n, thing] of things.entries())
-    for (const entry of thing.entries) {
-      if (entry.type !== "file" || entry.payload === undefined || entryPath(names[n]!, entry) !== path) continue;
-      const rel = rawFromJson(entry.rel);
-      const mtimeMs = Number(BigInt(entry.mtimeNs) / 1_000_000n);
-      return { name: rel === "" ? rawFromJson(thing.name) : nameOf(rel), payload: entry.payload, mtimeMs };
-    }
-  throw new Problem("vanished", { name: path });
+  const [thing] = (await thingsIn(engine, bag, [path])).things;
+  const entry = thing?.entries[0];
+  if (!thing || entry?.type !== "file" || entry.payload === undefined) throw new Problem("vanished", { name: path });
+  const mtimeMs = Number(BigInt(entry.mtimeNs) / 1_000_000n);
+  return { name: rawFromJson(thing.name), payload: entry.payload, mtimeMs };
 }
 
 /** The file where it lies in the depot, as what is looked at. A bag may be a stranger's: nothing outside it is read. */

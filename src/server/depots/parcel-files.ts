@@ -1,9 +1,10 @@
 import type { ParcelThingJson } from "@/contract/parcel";
 import { type Raw, rawFromBytes } from "@/core/names/raw";
 import { asProblem, type ProblemCode, type ProblemFacts } from "@/core/problem";
-import type { Db } from "../db/db";
+import { type Db, writeLazily } from "../db/db";
 import { prepared } from "../db/prepared";
 import { bytes } from "../disk/disk";
+import type { Pace } from "../disk/tree";
 
 /** How far a file of a parcel is: it waits, lies in the depot, or was read back from there and is the same. */
 export type FileState = "waiting" | "written" | "proven";
@@ -55,7 +56,10 @@ export interface LeftOut {
   said: Said;
 }
 
-/** How many files are how far, and bytes likewise. */
+/** So many rows are written at once. */
+const part = 1000;
+
+/** How many files are how far, and bytes likewise; and how many things: looked at, all of whose files lie in the depot, and were read back. */
 export interface HowFar {
   files: number;
   bytes: number;
@@ -63,6 +67,9 @@ export interface HowFar {
   writtenBytes: number;
   proven: number;
   provenBytes: number;
+  packed: number;
+  sent: number;
+  readBack: number;
 }
 
 /** The things and files of one parcel, as the record knows them. */
@@ -87,24 +94,46 @@ export class ParcelFiles {
   }
 
   howFar(): HowFar {
-    return prepared<[string], HowFar>(
+    const far: HowFar = {
+      files: 0,
+      bytes: 0,
+      written: 0,
+      writtenBytes: 0,
+      proven: 0,
+      provenBytes: 0,
+      packed: 0,
+      sent: 0,
+      readBack: 0,
+    };
+    const states = prepared<[string], { item: string; state: FileState; files: number; bytes: number }>(
       this.db,
-      `SELECT count(*) AS files, coalesce(sum(bytes), 0) AS bytes,
-         coalesce(sum(state <> 'waiting'), 0) AS written, coalesce(sum(iif(state <> 'waiting', bytes, 0)), 0) AS writtenBytes,
-         coalesce(sum(state = 'proven'), 0) AS proven, coalesce(sum(iif(state = 'proven', bytes, 0)), 0) AS provenBytes
-       FROM parcel_file WHERE parcel = ?`,
-    ).get(this.parcel)!;
-  }
-
-  /** How many things are how far: looked at, all of whose files lie in the depot, and were read back. */
-  thingsHowFar(): { packed: number; sent: number; readBack: number } {
-    return prepared<[string], { packed: number; sent: number; readBack: number }>(
+      "SELECT item, state, count(*) AS files, sum(bytes) AS bytes FROM parcel_file WHERE parcel = ? GROUP BY item, state",
+    ).all(this.parcel);
+    const waiting = new Set<string>();
+    const unproven = new Set<string>();
+    for (const { item, state, files, bytes } of states) {
+      far.files += files;
+      far.bytes += bytes;
+      if (state === "waiting") waiting.add(item);
+      else {
+        far.written += files;
+        far.writtenBytes += bytes;
+      }
+      if (state === "proven") {
+        far.proven += files;
+        far.provenBytes += bytes;
+      } else unproven.add(item);
+    }
+    const packed = prepared<[string], string>(
       this.db,
-      `SELECT count(*) AS packed, coalesce(sum(waiting = 0), 0) AS sent, coalesce(sum(unproven = 0), 0) AS readBack FROM (
-         SELECT thing.item, coalesce(sum(file.state = 'waiting'), 0) AS waiting, coalesce(sum(file.state <> 'proven'), 0) AS unproven
-         FROM parcel_thing AS thing LEFT JOIN parcel_file AS file ON file.parcel = thing.parcel AND file.item = thing.item
-         WHERE thing.parcel = ? AND thing.entries IS NOT NULL GROUP BY thing.item)`,
-    ).get(this.parcel)!;
+      "SELECT item FROM parcel_thing WHERE parcel = ? AND entries IS NOT NULL",
+    ).pluck();
+    for (const item of packed.iterate(this.parcel)) {
+      far.packed++;
+      if (!waiting.has(item)) far.sent++;
+      if (!unproven.has(item)) far.readBack++;
+    }
+    return far;
   }
 
   leftOut(): LeftOut[] {
@@ -124,6 +153,19 @@ export class ParcelFiles {
     ).all(this.parcel);
   }
 
+  /** How many files are in each, and of how many bytes. */
+  sizes(): { name: Raw; folder: Raw; files: number; bytes: number }[] {
+    return prepared<[string], { name: Buffer; folder: Buffer; files: number; bytes: number }>(
+      this.db,
+      `SELECT thing.name, thing.folder, count(file.path) AS files, coalesce(sum(file.bytes), 0) AS bytes
+       FROM parcel_thing AS thing LEFT JOIN parcel_file AS file ON file.parcel = thing.parcel AND file.item = thing.item
+       WHERE thing.parcel = ? AND thing.problem IS NULL AND thing.entries IS NOT NULL
+       GROUP BY thing.item ORDER BY thing.payload`,
+    )
+      .all(this.parcel)
+      .map(({ name, folder, ...size }) => ({ ...size, name: rawFromBytes(name), folder: rawFromBytes(folder) }));
+  }
+
   /** The same with all that is in them: much to read of many. */
   contents(): ThingContents[] {
     return prepared<[string], StoredContents>(
@@ -141,40 +183,52 @@ export class ParcelFiles {
   }
 
   /**
-   * A thing that goes with it, with all its files. What is there of it already, in the same state of its original, stays as
-   * far as it is; answers the paths of files that no longer belong to it.
+   * A thing that goes with it, with all its files. What is there of it already, in the same state of its original, stays as far as
+   * it is. A part of them after the other, as they may be very many: what was cut short is looked at anew.
    */
-  await(thing: ThingContents, files: readonly { path: string; bytes: number; seen: string }[]): string[] {
+  async await(
+    thing: ThingContents,
+    files: readonly { path: string; bytes: number; seen: string }[],
+    breath: Pace["breath"],
+  ): Promise<void> {
     const { db, parcel } = this;
-    return db.transaction(() => {
-      prepared<[string, string, string, Buffer, Buffer, string | null, string]>(
-        db,
-        `INSERT OR REPLACE INTO parcel_thing (parcel, item, payload, name, folder, state, entries, problem)
-         VALUES (?, ?, ?, ?, ?, ?, ?, NULL)`,
-      ).run(
-        parcel,
-        thing.item,
-        thing.payload,
-        bytes(thing.name),
-        bytes(thing.folder),
-        thing.state,
-        JSON.stringify(thing.entries),
-      );
-      const before = new Map(this.of(thing.item).map((file) => [file.path, file]));
-      const add = prepared<[string, string, string, number, string]>(
-        db,
-        `INSERT OR REPLACE INTO parcel_file (parcel, path, item, bytes, state, sha256, seen, tries)
-         VALUES (?, ?, ?, ?, 'waiting', NULL, ?, 0)`,
-      );
-      for (const { path, bytes, seen } of files) {
-        if (before.get(path)?.seen !== seen) add.run(parcel, path, thing.item, bytes, seen);
-        before.delete(path);
+    const addThing = prepared<[string, string, string, Buffer, Buffer, string | null, string]>(
+      db,
+      `INSERT OR REPLACE INTO parcel_thing (parcel, item, payload, name, folder, state, entries, problem)
+       VALUES (?, ?, ?, ?, ?, ?, ?, NULL)`,
+    );
+    const row = [
+      parcel,
+      thing.item,
+      thing.payload,
+      bytes(thing.name),
+      bytes(thing.folder),
+      thing.state,
+      JSON.stringify(thing.entries),
+    ] as const;
+    writeLazily(db, () => addThing.run(...row));
+    const before = new Map(this.of(thing.item).map((file) => [file.path, file]));
+    const add = prepared<[string, string, string, number, string]>(
+      db,
+      `INSERT OR REPLACE INTO parcel_file (parcel, path, item, bytes, state, sha256, seen, tries)
+       VALUES (?, ?, ?, ?, 'waiting', NULL, ?, 0)`,
+    );
+    const drop = prepared<[string, string]>(db, "DELETE FROM parcel_file WHERE parcel = ? AND path = ?");
+    const inParts = async <T>(all: readonly T[], each: (one: T) => unknown) => {
+      for (let at = 0; at < all.length; at += part) {
+        writeLazily(db, () => all.slice(at, at + part).forEach(each));
+        await breath();
       }
-      const gone = [...before.keys()];
-      const drop = prepared<[string, string]>(db, "DELETE FROM parcel_file WHERE parcel = ? AND path = ?");
-      for (const path of gone) drop.run(parcel, path);
-      return gone;
-    })();
+    };
+    const paths = new Set(files.map(({ path }) => path));
+    await inParts(
+      [...before.keys()].filter((path) => !paths.has(path)),
+      (path) => drop.run(parcel, path),
+    );
+    await inParts(
+      files.filter(({ path, seen }) => before.get(path)?.seen !== seen),
+      ({ path, bytes, seen }) => add.run(parcel, path, thing.item, bytes, seen),
+    );
   }
 
   /** Files lie in the depot, or were read back; `at`: when. */

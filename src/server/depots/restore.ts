@@ -2,7 +2,7 @@ import type { ParcelRestoreInput } from "@/contract/depots";
 import type { FolderRef } from "@/contract/folders";
 import type { ReportJson } from "@/contract/items";
 import type { ParcelThingJson } from "@/contract/parcel";
-import { rawFromJson, rawToJson } from "@/contract/raw-json";
+import { rawFromJson } from "@/contract/raw-json";
 import type { ParcelRef, TreeEntry } from "@/core/ledger/shapes";
 import type { Plan, Step } from "@/core/ledger/step";
 import { shownPlace } from "@/core/ledger/step-type";
@@ -19,7 +19,6 @@ import { homeRoots } from "../homes/homes";
 import { namedFolder } from "../named-folder";
 import { newItemId } from "../survey/items";
 import { layOf } from "./address";
-import { distinctNames, entryPath } from "./browse";
 import { bagOf, isAsSent, parcelMeant, thingsIn } from "./depots";
 
 /**
@@ -42,8 +41,7 @@ async function planRestore(engine: Engine, input: ParcelRestoreInput): Promise<P
   const { address } = bag.depot;
   const ref: ParcelRef = { depot: bag.depot.id, lay: layOf(address), name: bag.folder };
   if (address.kind !== "cloud" && address.folder !== undefined) namedFolder(engine, address.folder);
-  const all = (await thingsIn(engine, bag)).things;
-  const { things, missing } = input.names ? named(all, input.names) : { things: all, missing: [] };
+  const { things, missing } = await thingsIn(engine, bag, input.names);
   const into = input.into === undefined ? undefined : newFolder(engine, input.into);
   if (into === undefined && !(await isAsSent(bag, parcel))) throw new Problem("parcel-stranger", { place: parcel.title });
   const programs = things.flatMap(programsIn);
@@ -86,44 +84,6 @@ async function planRestore(engine: Engine, input: ParcelRestoreInput): Promise<P
     },
     steps,
     left,
-  };
-}
-
-/** Of the things of a parcel those that are named, and of others the files and folders in them; and the names of what is not there. */
-function named(things: ParcelThingJson[], names: string[]): { things: ParcelThingJson[]; missing: string[] } {
-  const wanted = new Set(names.map((name) => name.replace(/\/+$/, "")));
-  const missing = new Set(wanted);
-  const shown = distinctNames(things.map((thing) => shownName(rawFromJson(thing.name))));
-  const found = things.flatMap((thing, n): ParcelThingJson[] => {
-    const roots = thing.entries.filter((entry) => wanted.has(entryPath(shown[n]!, entry)));
-    for (const entry of roots) missing.delete(entryPath(shown[n]!, entry));
-    const inOther = (rel: Raw) => roots.some((root) => isBelow(rawFromJson(root.rel), rel));
-    return roots.flatMap((root) => {
-      const rel = rawFromJson(root.rel);
-      if (rel === "") return [thing];
-      if (inOther(rel)) return [];
-      return [part(thing, rel)];
-    });
-  });
-  return { things: found, missing: [...missing] };
-}
-
-const isBelow = (folder: Raw, rel: Raw) => rel !== folder && (folder === "" || rel.startsWith(`${folder}/`));
-
-/** A part of a thing as a thing of its own: what lies at `rel` in it, and below. */
-function part(thing: ParcelThingJson, rel: Raw): ParcelThingJson {
-  const above = rel.includes("/") ? folderOf(rel) : ("" as Raw);
-  const folder = joinRaw(rawFromJson(thing.folder), rawFromJson(thing.name));
-  return {
-    item: "",
-    name: rawToJson(nameOf(rel)),
-    folder: rawToJson(above === "" ? folder : joinRaw(folder, above)),
-    position: null,
-    entries: thing.entries.flatMap((entry) => {
-      const own = rawFromJson(entry.rel);
-      if (own !== rel && !isBelow(rel, own)) return [];
-      return [{ ...entry, rel: rawToJson(own.slice(rel.length + 1) as Raw) }];
-    }),
   };
 }
 

@@ -1,21 +1,9 @@
 import { createHash } from "node:crypto";
-import type { ParcelThingJson, ParcelThings } from "@/contract/parcel";
+import type { ParcelThingJson } from "@/contract/parcel";
 import { type RawJson, rawToJson } from "@/contract/raw-json";
-import {
-  bagDeclaration,
-  bagInfoText,
-  bagName,
-  manifestLine,
-  pageFile,
-  pageText,
-  payloadName,
-  readManifest,
-  tagManifestFile,
-  thingsFile,
-} from "@/core/depots/bagit";
+import { bagName, payloadName, readManifest, tagManifestFile } from "@/core/depots/bagit";
 import { folderOf, joinRaw, nameOf, type Raw, rawFromText } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
-import { readPosition } from "../db/record";
 import {
   type Carriage,
   type CarriageName,
@@ -180,9 +168,10 @@ export class Sending {
         const paths = pathsOf(tree, `data/${payload}`);
         const pathOf = (entry: { rel: Raw }) => paths.get(entry.rel)!;
         const own = tree.filter(({ type }) => type === "file");
-        files.await(
+        await files.await(
           { item: item.id, payload, name: item.name, folder: item.folder, state, entries: entriesJson(tree, pathOf) },
           own.map((entry) => ({ path: pathOf(entry), bytes: entry.bytes, seen: seenState(entry) })),
+          () => this.tools.pace.breath(),
         );
         for (const entry of own) sources.set(pathOf(entry), entry);
         folders.push(...tree.filter(({ type }) => type === "folder").map(pathOf));
@@ -271,23 +260,24 @@ export class Sending {
   /** Writes what the bag says of itself, and reads it back; what is given back otherwise is written again. */
   private async seal(): Promise<void> {
     const { steady } = this.tools;
-    const texts = tagTexts(this.engine, this.parcel, this.row.at, this.files);
-    const tags = sumOfText(texts.at(-1)![1]);
+    const { id, title } = this.parcel;
+    const asked = { record: this.engine.db.name, id, title, at: this.row.at };
+    const texts = await this.engine.workers.run("tagFiles", asked, { signal: this.tools.pace.signal });
     let due = texts;
     for (let tries = 1; due.length > 0; tries++) {
-      if (tries > mostTries) throw this.keepsNot(due[0]![0], "written more than once");
+      if (tries > mostTries) throw this.keepsNot(due[0]!.path, "written more than once");
       await steady(() => this.carry("seal", { parcel: this.place(), texts: due }));
-      const files = due.map(([path, text]) => ({ path, bytes: Buffer.byteLength(text), sha256: sumOfText(text) }));
-      const wrong = await steady(() => this.differing(this.place().folder, files));
-      due = texts.filter(([path]) => wrong.has(path));
+      const wrong = await steady(() => this.differing(this.place().folder, due));
+      due = texts.filter(({ path }) => wrong.has(path));
     }
-    this.change({ tags, stage: this.row.stage === "named" ? "named" : "sealed" });
+    this.change({ tags: texts.at(-1)!.sha256, stage: this.row.stage === "named" ? "named" : "sealed" });
   }
 
   /** Which of some files are not there as they were written. */
   private async differing(folder: Raw, files: ProvenFile[]): Promise<Set<string>> {
     const wrong = new Set<string>();
-    await this.carry("prove", { parcel: { ...this.place(), folder }, files }, (file) => {
+    const named = files.map(({ path, bytes, sha256 }) => ({ path, bytes, sha256 }));
+    await this.carry("prove", { parcel: { ...this.place(), folder }, files: named }, (file) => {
       if ("problem" in file) wrong.add(file.path);
     });
     return wrong;
@@ -459,33 +449,6 @@ function batches<F>(files: readonly F[], bytesOf: (file: F) => number): F[][] {
     bytes += bytesOf(file);
   }
   return parts;
-}
-
-/** The tag files of a parcel, the tag manifest last. */
-function tagTexts(engine: Engine, parcel: Parcel, at: number, known: ParcelFiles): [string, string][] {
-  const madeAt = new Date(at).toISOString();
-  const files = known.all();
-  const sums = new Map(files.map((file) => [file.path, file.sha256!]));
-  const things = known.contents().map(
-    ({ item, name, folder, entries }): ParcelThingJson => ({
-      item,
-      name: rawToJson(name),
-      folder: rawToJson(folder),
-      position: readPosition(engine.db, item),
-      entries: entries.map((entry) => (entry.payload === undefined ? entry : { ...entry, sha256: sums.get(entry.payload) })),
-    }),
-  );
-  const list: ParcelThings = { version: 1, parcel: { id: parcel.id, title: parcel.title, madeAt }, things };
-  const bytes = files.reduce((sum, file) => sum + file.bytes, 0);
-  const info = { id: parcel.id, title: parcel.title, date: madeAt.slice(0, 10), bytes, files: files.length };
-  const texts: [string, string][] = [
-    ["bagit.txt", bagDeclaration],
-    ["bag-info.txt", bagInfoText(info)],
-    [pageFile, pageText(info)],
-    ["manifest-sha256.txt", files.map(({ path, sha256 }) => manifestLine(sha256!, path)).join("")],
-    [thingsFile, `${JSON.stringify(list, null, 1)}\n`],
-  ];
-  return [...texts, [tagManifestFile, texts.map(([name, text]) => manifestLine(sumOfText(text), name)).join("")]];
 }
 
 /** What the bag's list keeps of a thing, which its payload alone does not say; checksums aside. */

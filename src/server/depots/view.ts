@@ -6,7 +6,7 @@ import { bytesOf } from "./arrived";
 import { lastCheck } from "./checks";
 import { collectedIn, type DepotNow, depotTitle, type Parcel, parcels } from "./depots";
 import { depotState, parcelJson, parcelState, placeOf } from "./list";
-import { ParcelFiles, type Said } from "./parcel-files";
+import { type HowFar, ParcelFiles, type Said } from "./parcel-files";
 import { proposalTitle, proposed } from "./propose";
 import { type SendingRow, sendingRow, sendingRows } from "./sending-row";
 import { besideSample, drivesOfSample, sampleCloud } from "./standins";
@@ -17,14 +17,15 @@ import { depotsSeen } from "./watch";
 export async function depotsView(engine: Engine): Promise<DepotsView> {
   const seen = await depotsSeen(engine);
   const all = parcels(engine);
+  const far = new Map(sendingRows(engine.db).map(({ parcel }) => [parcel, new ParcelFiles(engine.db, parcel).howFar()]));
   const sent = all.filter((parcel) => parcel.state === "sent");
   const waiting = all
     .filter((parcel) => parcel.state === "collecting")
     .map((parcel) => ({ parcel, items: collectedIn(engine, parcel.id), row: sendingRow(engine.db, parcel.id) }))
     .filter(({ items, row }) => items.length > 0 || row);
   return {
-    depots: seen.map((depot) => depotView(engine, depot, sent)),
-    waiting: waiting.map(({ parcel, items, row }) => waitingView(engine, parcel, items, row)),
+    depots: seen.map((depot) => depotView(engine, depot, sent, far)),
+    waiting: waiting.map(({ parcel, items, row }) => waitingView(engine, parcel, items, row, far.get(parcel.id))),
     sent: sent.map((parcel) => sentView(engine, parcel)),
     proposals: proposalViews(engine),
     drives: drivesOfSample(engine.account).map(({ name, pluggedIn, point }) => ({ name, pluggedIn, point })),
@@ -33,10 +34,9 @@ export async function depotsView(engine: Engine): Promise<DepotsView> {
 }
 
 /** Where a sending stands still, why; where it waits, that and for how long. */
-function standing(engine: Engine, row: SendingRow): { words: string; problem?: Said } {
+function standing(engine: Engine, row: SendingRow, far: HowFar): { words: string; problem?: Said } {
   const words = engine.words();
   const { running, rate, waitsUntil, waitsFor } = engine.sendings.underWay(row.parcel);
-  const far = new ParcelFiles(engine.db, row.parcel).howFar();
   if (row.state === "paused") return { words: "paused; it goes on from where it stopped" };
   if (row.state === "failed") return { words: "stopped", problem: row.problem ?? undefined };
   if (waitsUntil !== undefined && waitsFor) {
@@ -50,12 +50,11 @@ function standing(engine: Engine, row: SendingRow): { words: string; problem?: S
   return { words: `${what}, ${words.bytes(rate)} a second, about ${words.duration((1000 * left) / rate)} left` };
 }
 
-function waitingView(engine: Engine, parcel: Parcel, items: Item[], row: SendingRow | undefined): ParcelView {
+function waitingView(engine: Engine, parcel: Parcel, items: Item[], row?: SendingRow, far?: HowFar): ParcelView {
   const words = engine.words();
-  const far = new ParcelFiles(engine.db, parcel.id);
-  const bytes = (row && far.howFar().bytes) || bytesOf(engine, parcel.id);
+  const bytes = far?.bytes || bytesOf(engine, parcel.id);
   const what = `${words.counted(items.length, "thing")}, ${words.bytes(bytes)}`;
-  const now = row && standing(engine, row);
+  const now = row && far && standing(engine, row, far);
   const problem = now?.problem && new Problem(now.problem.code, now.problem.facts);
   return {
     id: parcel.id,
@@ -63,8 +62,8 @@ function waitingView(engine: Engine, parcel: Parcel, items: Item[], row: Sending
     state: parcelState(engine, parcel),
     words: now ? `${what}; ${now.words}` : `${what}; not sent yet, everything still lies where it was`,
     depot: row && { id: row.depot, title: depotTitle(engine, row.depot) },
-    ticks: row && ticksOf(far, row, items.length),
-    leftOut: row && leftOutOf(engine, far),
+    ticks: row && far && ticksOf(far, row, items.length),
+    leftOut: row && leftOutOf(engine, parcel.id),
     problem: problem && `${problem.title} ${problem.remedy}`,
     asks: problem && asksFor(problem),
     things: items.map((item) => ({ id: item.id, name: item.label, size: words.bytes(item.bytes) })),
@@ -72,14 +71,13 @@ function waitingView(engine: Engine, parcel: Parcel, items: Item[], row: Sending
   };
 }
 
-function ticksOf(far: ParcelFiles, { stage }: SendingRow, count: number): ParcelView["ticks"] {
-  const { packed, sent, readBack } = far.thingsHowFar();
+function ticksOf({ packed, sent, readBack }: HowFar, { stage }: SendingRow, count: number): ParcelView["ticks"] {
   // What has no file in it is read back with the list of things, once that has its name.
   return { things: Math.max(count, packed), packed, sent, readBack: stage === "named" ? readBack : 0, letGo: 0 };
 }
 
-const leftOutOf = (engine: Engine, far: ParcelFiles): ParcelView["leftOut"] =>
-  far.leftOut().map(({ item, said }) => ({
+const leftOutOf = (engine: Engine, parcel: string): ParcelView["leftOut"] =>
+  new ParcelFiles(engine.db, parcel).leftOut().map(({ item, said }) => ({
     name: itemById(engine.db, item)?.label ?? "a thing",
     why: new Problem(said.code, said.facts).title,
   }));
@@ -116,14 +114,19 @@ function sentView(engine: Engine, parcel: Parcel): ParcelView {
 
 const mostNamed = 6;
 
-function depotView(engine: Engine, depot: DepotNow & { before?: Capacity }, sent: Parcel[]): DepotView {
+function depotView(
+  engine: Engine,
+  depot: DepotNow & { before?: Capacity },
+  sent: Parcel[],
+  onTheirWay: ReadonlyMap<string, HowFar>,
+): DepotView {
   const words = engine.words();
   const { record, problem } = depot;
   const capacity = depot.before ?? depot.capacity;
   const here = sent.filter((parcel) => parcel.depot === depot.id).sort((a, b) => (a.sentAt ?? a.madeAt) - (b.sentAt ?? b.madeAt));
   const held = here.reduce((sum, parcel) => sum + (parcel.bytes ?? 0), 0);
   const row = sendingRows(engine.db).find((one) => one.depot === depot.id && one.state !== "removing");
-  const far = row && new ParcelFiles(engine.db, row.parcel).howFar();
+  const far = row && onTheirWay.get(row.parcel);
   const { free, total } = capacity;
   const whole = total ?? (free === undefined ? 0 : free + held);
   const share = (bytes: number) => (whole > 0 ? Math.min(1, bytes / whole) : 0);

@@ -64,7 +64,7 @@ interface Carriages {
   /** Writes files into a parcel; tells of each once it is there, or why it is not where that concerns the file alone. */
   pack: { input: { parcel: ParcelPlace; files: PackedFile[] }; answer: null };
   /** Writes small files of text into a parcel, each in the place of what was left of it, and makes all of it durable. */
-  seal: { input: { parcel: ParcelPlace; texts: [path: string, text: string][] }; answer: null };
+  seal: { input: { parcel: ParcelPlace; texts: { path: string; text: string }[] }; answer: null };
   /** Reads files of a parcel back and compares them with their SHA-256; tells of each whether it is the same. */
   prove: { input: { parcel: ParcelPlace; files: ProvenFile[] }; answer: null };
   /** Takes what lies at paths in a parcel out of it. */
@@ -306,7 +306,7 @@ export class Carrier implements Carrying {
 
   async seal({ parcel, texts }: Carriage<"seal">["input"], pace: Pace): Promise<null> {
     return this.inParcel(parcel, pace, async (store, at) => {
-      for (const [path, text] of texts) {
+      for (const { path, text } of texts) {
         await retried(() => store.write(at(path), contentOf(text), { replaces: true }), pace.signal);
       }
       await store.settle(parcel.folder);

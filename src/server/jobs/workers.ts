@@ -37,7 +37,17 @@ export async function restThreads(): Promise<void> {
   await Promise.all([...lanes.values()].map((lane) => lane.rest()));
 }
 
-const looks: (keyof Work)[] = ["lookAtPicture", "lookAtText", "mediaType", "drawPng"];
+const looks: (keyof Work)[] = [
+  "lookAtPicture",
+  "lookAtText",
+  "mediaType",
+  "drawPng",
+  "listInParcel",
+  "findInParcels",
+  "lostWithParcel",
+  "readParcelList",
+  "tagFiles",
+];
 
 function laneFor(name: keyof Work): LaneName {
   if (name === "findNearest" || name === "measureBlanks") return "arranging";

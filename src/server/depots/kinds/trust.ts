@@ -14,7 +14,7 @@ function trusted(): string | undefined {
   const file = trustedFile();
   if (read?.file !== file) {
     try {
-      read = { file, ca: fs.readFileSync(file, "utf8") };
+      read = { file, ca: fs.readFileSync(/*turbopackIgnore: true*/ file, "utf8") };
     } catch {
       // Without that file those that Node.js brings are trusted.
       read = { file, ca: undefined };
