@@ -222,8 +222,9 @@ export interface FitAnswer {
     id: string;
     title: string;
     bytes: number;
-    /** The depot that it goes to; null where none has room for all of it. */
+    /** The depot that it goes to, and its id; null where none has room for all of it. */
     depot: string | null;
+    depotId: string | null;
     /** Then how it can be cut between its things, and what has no room at all. */
     parts: { depot: string; things: number; bytes: number; items: string[] }[];
     tooLarge: { name: string; bytes: number }[];

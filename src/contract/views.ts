@@ -242,8 +242,10 @@ export interface ParcelView {
   problem?: string;
   /** What the person can do about that: give the sign-in, or look at a certificate. */
   asks?: "sign-in" | "certificate";
-  /** Things that are collected, as far as they are listed. */
+  /** Things that are collected; of one on its way, which is closed, none. */
   things: { id: string; name: string; size: string }[];
+  /** The largest of them. */
+  largest?: { name: string; bytes: number };
   bytes: number;
   /** Where it lies, for the person to read. */
   bag?: string;
@@ -272,6 +274,8 @@ export interface DepotView {
   /** What is on its way to it or could be: how much of it is there, and how much more there will be. */
   coming?: { there: number; whole: number };
   checks: { on: boolean; bytesAMonth?: number };
+  /** Bytes a second, there or back, when something was last on its way to it. */
+  rate?: number;
   /** A certificate that it shows and nobody vouches for, or another one than was accepted: its SHA-256, and what is known of it. */
   certificate?: { sha256: string; words: string };
 }
@@ -290,6 +294,8 @@ export interface ProposalView {
   /** Why it is proposed. */
   words: string;
   things: { id: string; name: string; size: string; bytes: number }[];
+  /** So many more than are listed. */
+  more: number;
   bytes: number;
 }
 

@@ -35,6 +35,7 @@ export async function fitParcels(engine: Engine): Promise<FitAnswer> {
         title: parcel.title,
         bytes,
         depot: depot ? depotTitle(engine, depot) : null,
+        depotId: depot ?? null,
         parts: parts.map((part) => ({
           depot: depotTitle(engine, part.depot),
           things: part.things.length,

@@ -46,7 +46,8 @@ export async function pauseSending(engine: Engine, { parcel: named }: { parcel: 
 export async function cancelSending(engine: Engine, { parcel: named }: { parcel: string }): Promise<{ words: string }> {
   const parcel = await onItsWay(engine, named);
   const { db, disk } = engine;
-  if (sendingRow(db, parcel.id)?.stage === "named")
+  // Once it was to be given its name, all of it lies there.
+  if (sendingRow(db, parcel.id)?.bag)
     for (const { item, payload } of new ParcelFiles(db, parcel.id).things()) {
       const path = itemById(db, item)?.path;
       if (path === undefined || !disk.identity(path)) throw new Problem("only-copy", { name: payload, place: parcel.title });

@@ -13,9 +13,11 @@ import { bytesOf, letGoOf, nothingSent } from "./arrived";
 import { depotTitle, type Parcel, parcelById } from "./depots";
 import { withStore } from "./kinds/kinds";
 import { ParcelFiles, type Said } from "./parcel-files";
+import { noteRate } from "./seen";
 import { Sending } from "./sending";
 import { addSending, changeSending, dropSending, type SendingRow, sendingRow, sendingRows, toRemoval } from "./sending-row";
 import { tagsOf } from "./tags";
+import { doubtDepots } from "./watch";
 
 /** Bytes moved lately, from which the rate is told. */
 interface Moved {
@@ -109,6 +111,7 @@ export class Sendings implements SendingsOf {
     this.running.set(depot, running);
     running.done = this.run(parcel, running).finally(() => {
       this.running.delete(depot);
+      doubtDepots(this.engine);
       this.tell();
       this.goOn();
     });
@@ -161,8 +164,17 @@ export class Sendings implements SendingsOf {
       const steady = <T>(work: () => Promise<T>) => this.steady(running, work);
       await new Sending(this.engine, parcel, { link, pace, steady, moved: () => this.won(running) }).arrive();
     } finally {
+      const rate = this.rateOf(running);
+      const depot = sendingRow(this.engine.db, parcel.id)?.depot;
+      if (rate && depot) noteRate(this.engine.db, depot, rate, this.engine.now());
       await link.end();
     }
+  }
+
+  /** Bytes a second, there or back; undefined where too little was moved lately to tell. */
+  private rateOf({ lately }: Running, until = lately.at(-1)?.at ?? 0): number | undefined {
+    const span = lately.length > 1 ? until - lately[0]!.at : 0;
+    return span > 500 ? (1000 * lately.reduce((sum, { bytes }) => sum + bytes, 0)) / span : undefined;
   }
 
   private count(running: Running, bytes: number): void {
@@ -320,10 +332,8 @@ export class Sendings implements SendingsOf {
   underWay(parcel: string): UnderWay {
     const running = this.runningOf(parcel);
     if (!running) return { running: false };
-    const { lately, waitsFor, waitsUntil } = running;
-    const span = lately.length > 1 ? this.engine.now() - lately[0]!.at : 0;
-    const rate = span > 500 ? (1000 * lately.reduce((sum, { bytes }) => sum + bytes, 0)) / span : undefined;
-    return { running: true, rate, waitsFor, waitsUntil };
+    const { waitsFor, waitsUntil } = running;
+    return { running: true, rate: this.rateOf(running, this.engine.now()), waitsFor, waitsUntil };
   }
 
   /** Says that something about parcels is another now, a few times a second at most. */

@@ -8,6 +8,7 @@ import { collectedIn, type DepotNow, depotTitle, type Parcel, parcels } from "./
 import { depotState, parcelJson, parcelState, placeOf } from "./list";
 import { type HowFar, ParcelFiles, type Said } from "./parcel-files";
 import { proposalTitle, proposed } from "./propose";
+import { lastSeen } from "./seen";
 import { type SendingRow, sendingRow, sendingRows } from "./sending-row";
 import { besideSample, drivesOfSample, sampleCloud } from "./standins";
 import type { Capacity } from "./store";
@@ -66,9 +67,17 @@ function waitingView(engine: Engine, parcel: Parcel, items: Item[], row?: Sendin
     leftOut: row && leftOutOf(engine, parcel.id),
     problem: problem && `${problem.title} ${problem.remedy}`,
     asks: problem && asksFor(problem),
-    things: items.map((item) => ({ id: item.id, name: item.label, size: words.bytes(item.bytes) })),
+    things: row ? [] : items.map((item) => ({ id: item.id, name: item.label, size: words.bytes(item.bytes) })),
+    largest: row ? undefined : largestOf(items),
     bytes,
   };
+}
+
+/** The largest of things that are sent in one piece. */
+function largestOf(items: Item[]): ParcelView["largest"] {
+  const files = items.filter(({ identity }) => identity.type === "file");
+  const largest = files.reduce<Item | undefined>((most, item) => (most && most.bytes >= item.bytes ? most : item), undefined);
+  return largest && { name: largest.label, bytes: largest.bytes };
 }
 
 function ticksOf({ packed, sent, readBack }: HowFar, { stage }: SendingRow, count: number): ParcelView["ticks"] {
@@ -154,6 +163,7 @@ function depotView(
     other,
     coming,
     checks: record.checks ?? { on: record.kind !== "cloud" },
+    rate: lastSeen(engine.db, depot.id)?.rate,
     certificate: certificateOf(problem),
   };
 }
@@ -206,6 +216,7 @@ function proposalViews(engine: Engine): ProposalView[] {
       things: items
         .slice(0, mostProposed)
         .map((item) => ({ id: item.id, name: item.label, size: words.bytes(item.bytes), bytes: item.bytes })),
+      more: Math.max(0, items.length - mostProposed),
       bytes,
     };
   });

@@ -3,6 +3,7 @@ import { prepared } from "../db/prepared";
 import type { Engine } from "../engine";
 import { sharedMemory } from "../shared";
 import { type Depot, type DepotNow, depotNow, depots } from "./depots";
+import { lastSeen } from "./seen";
 import { sendingRows } from "./sending-row";
 import type { Capacity } from "./store";
 
@@ -22,34 +23,31 @@ const staleSoonMs = 2000;
 /** A page does not wait longer than this for a cloud; it hears of it later. */
 const pageWaitMs = 400;
 
+/** What lies in depots has just changed: a cloud is asked anew, also where that was done a moment ago. */
+export function doubtDepots(engine: Engine): void {
+  for (const last of known.get(engine)?.values() ?? []) last.at = undefined;
+}
+
 /** The depots as they were last seen: those on this computer now, a cloud as of a moment ago. It is asked again meanwhile. */
 export async function depotsSeen(engine: Engine): Promise<(DepotNow & { before?: Capacity })[]> {
   const all = await Promise.all(
     depots(engine).map((depot) => (depot.record.kind === "cloud" ? seen(engine, depot) : depotNow(depot))),
   );
   return all.map((depot) => {
-    if (depot.problem) return { ...depot, before: lastSeen(engine, depot.id) };
+    if (depot.problem) return { ...depot, before: lastSeen(engine.db, depot.id) };
     noteSeen(engine, depot.id, depot.capacity);
     return depot;
   });
 }
 
-/** What a depot held when it was last in reach. */
-function lastSeen({ db }: Engine, depot: string): Capacity | undefined {
-  const row = prepared<[string], { free: number | null; total: number | null }>(
-    db,
-    "SELECT free, total FROM depot_seen WHERE depot = ?",
-  ).get(depot);
-  return row && { free: row.free ?? undefined, total: row.total ?? undefined };
-}
-
-function noteSeen(engine: Engine, depot: string, { free, total }: Capacity): void {
-  const before = lastSeen(engine, depot);
+function noteSeen({ db, now }: Engine, depot: string, { free, total }: Capacity): void {
+  const before = lastSeen(db, depot);
   if (before && before.free === free && before.total === total) return;
   prepared<[string, number | null, number | null, number]>(
-    engine.db,
-    "INSERT OR REPLACE INTO depot_seen (depot, free, total, at) VALUES (?, ?, ?, ?)",
-  ).run(depot, free ?? null, total ?? null, engine.now());
+    db,
+    `INSERT INTO depot_seen (depot, free, total, at) VALUES (?, ?, ?, ?)
+     ON CONFLICT (depot) DO UPDATE SET free = excluded.free, total = excluded.total, at = excluded.at`,
+  ).run(depot, free ?? null, total ?? null, now());
 }
 
 async function seen(engine: Engine, depot: Depot): Promise<DepotNow> {

@@ -7,9 +7,11 @@ import { Dialog } from "../kit/dialog";
 import { useLive } from "../kit/live";
 import { Name } from "../kit/name";
 import { useWords } from "../kit/words";
+import { Cut } from "./fitting";
 
 /** A parcel as it would lie in a depot. */
 export interface Tried {
+  parcel: string;
   depot: string;
   bytes: number;
 }
@@ -39,7 +41,7 @@ export function Collected({
   const to = reachable.find(({ id }) => id === chosen) ?? reachable.find((depot) => fits(depot, parcel.bytes)) ?? reachable[0];
   const room = to && fits(to, parcel.bytes);
   const lacks = to?.free === undefined ? 0 : parcel.bytes - to.free;
-  const tried = to && { depot: to.id, bytes: parcel.bytes };
+  const tried = to && { parcel: parcel.id, depot: to.id, bytes: parcel.bytes };
   const send = () => to && void live.act(ask("depots/send", { parcel: parcel.id, depot: to.id, wait: false }));
   const lookForRoom = () =>
     void ask("depots/fit", {})
@@ -70,7 +72,7 @@ export function Collected({
               value={to?.id}
               onChange={(event) => {
                 setChosen(event.target.value);
-                onTry({ depot: event.target.value, bytes: parcel.bytes });
+                onTry({ parcel: parcel.id, depot: event.target.value, bytes: parcel.bytes });
               }}
             >
               {reachable.map((d) => (
@@ -103,54 +105,38 @@ export function Collected({
           </>
         )}
       </div>
+      {to && room && <Takes parcel={parcel} depot={to} />}
       {looking && <Contents parcel={parcel} others={others} onClose={() => setLooking(false)} />}
       {cut && <Cut cut={cut} onClose={() => setCut(undefined)} />}
     </section>
   );
 }
 
-/** How a parcel could be cut between its things, so that each part has room. */
-function Cut({ cut, onClose }: { cut: FitAnswer["parcels"][number]; onClose: () => void }) {
-  const live = useLive();
+/** From so long a file alone is worth a word: cut short it begins anew; milliseconds. */
+const longAlone = 60_000;
+
+/** What is over sooner needs no word. */
+const worthSaying = 10_000;
+
+/** How long it takes, where it is known how fast that depot was; each byte goes there and comes back. */
+function Takes({ parcel, depot }: { parcel: ParcelView; depot: DepotView }) {
   const words = useWords();
-  const [first, ...rest] = cut.parts;
-  const doIt = async () => {
-    onClose();
-    for (const [n, part] of rest.entries())
-      await live.act(ask("depots/move", { items: part.items, parcel: `${cut.title}, part ${n + 2}` }));
-  };
+  const { rate } = depot;
+  if (!rate) return null;
+  const { largest } = parcel;
+  const whole = (2000 * parcel.bytes) / rate;
+  if (whole < worthSaying) return null;
+  const alone = largest ? (1000 * largest.bytes) / rate : 0;
   return (
-    <Dialog open onClose={onClose} title={`Room for “${cut.title}”`}>
-      {cut.depot && <p className="mb-3">As a whole it has room in {cut.depot}.</p>}
-      {!cut.depot && cut.parts.length === 0 && <p className="mb-3">No depot in reach has room for any of it.</p>}
-      {!cut.depot && cut.parts.length > 0 && (
+    <p className="mt-1 text-small text-ink-2">
+      About {words.duration(whole)}, sent and read back, as fast as {depot.title} was the last time.
+      {largest && alone > longAlone && (
         <>
-          <p className="mb-3 text-ink-2">
-            It can be cut between its things, never within one. Each part becomes a parcel that you send by itself.
-          </p>
-          <ul className="mb-3">
-            {cut.parts.map((part) => (
-              <li key={part.depot}>
-                {words.counted(part.things, "thing")}, {words.bytes(part.bytes)}, for{" "}
-                <b className="font-semibold">{part.depot}</b>
-              </li>
-            ))}
-          </ul>
+          {" "}
+          <Name>{largest.name}</Name> is sent in one piece, which alone takes {words.duration(alone)}: cut short, it begins anew.
         </>
       )}
-      {cut.tooLarge.length > 0 && (
-        <p className="mb-3 text-ink-2">
-          Too large for what is free anywhere:{" "}
-          {cut.tooLarge.map(({ name, bytes }) => `${name} (${words.bytes(bytes)})`).join(", ")}.
-          {first ? " It stays in the first part." : ""}
-        </p>
-      )}
-      {rest.length > 0 && (
-        <button type="button" className="go" onClick={() => void doIt()}>
-          Cut it
-        </button>
-      )}
-    </Dialog>
+    </p>
   );
 }
 

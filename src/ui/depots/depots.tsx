@@ -7,6 +7,7 @@ import { AddDepot } from "./add-depot";
 import { Arrived } from "./arrived";
 import { Collected, type Tried } from "./collected";
 import { FindInParcels } from "./find";
+import { Fitting } from "./fitting";
 import { FromHome } from "./from-home";
 import { OnItsWay } from "./on-its-way";
 import { Proposal } from "./proposal";
@@ -18,9 +19,12 @@ export function Depots({ view }: { view: DepotsView }) {
   const [adding, setAdding] = useState(false);
   const [tried, setTried] = useState<Tried>();
   const [fromHome, setFromHome] = useState(false);
+  const [fitting, setFitting] = useState(false);
   const [proposal, setProposal] = useState<ProposalView>();
   const collected = view.waiting.filter(({ state }) => state === "collecting");
   const onTheirWay = view.waiting.filter(({ state }) => state !== "collecting");
+  // Sent meanwhile, it would not lie there a second time.
+  const trying = collected.some(({ id }) => id === tried?.parcel) ? tried : undefined;
   const none = view.waiting.length === 0 && view.sent.length === 0;
   return (
     <div className="grid h-full min-h-[520px] grid-cols-[minmax(0,1fr)_minmax(280px,386px)] gap-10 px-7 pt-5 pb-4 max-[760px]:h-auto max-[760px]:grid-cols-1">
@@ -46,6 +50,13 @@ export function Depots({ view }: { view: DepotsView }) {
             onTry={setTried}
           />
         ))}
+        {collected.length > 1 && view.depots.length > 0 && (
+          <p className="border-t border-line py-2.5">
+            <button type="button" className="doing" onClick={() => setFitting(true)}>
+              see where all of them have room
+            </button>
+          </p>
+        )}
         {view.proposals.length > 0 && (
           <section aria-label="what else could go" className="border-t border-line py-2.5">
             <h2 className="font-[650]">What else could go</h2>
@@ -86,7 +97,7 @@ export function Depots({ view }: { view: DepotsView }) {
           </p>
         )}
         {view.depots.map((depot) => (
-          <Vessel key={depot.id} depot={depot} tried={tried?.depot === depot.id ? tried : undefined} />
+          <Vessel key={depot.id} depot={depot} tried={trying?.depot === depot.id ? trying : undefined} />
         ))}
         <button type="button" className="doing" onClick={() => setAdding(true)}>
           add a depot
@@ -113,6 +124,7 @@ export function Depots({ view }: { view: DepotsView }) {
         )}
       </div>
       <AddDepot open={adding} onClose={() => setAdding(false)} suggestions={view.suggestions} />
+      {fitting && <Fitting onClose={() => setFitting(false)} />}
       {fromHome && <FromHome onClose={() => setFromHome(false)} />}
       {proposal && <Proposal proposal={proposal} onClose={() => setProposal(undefined)} />}
     </div>

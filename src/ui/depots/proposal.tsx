@@ -40,6 +40,11 @@ export function Proposal({ proposal, onClose }: { proposal: ProposalView; onClos
             </label>
           </li>
         ))}
+        {proposal.more > 0 && (
+          <li className="py-1 text-ink-2">
+            and {words.count(proposal.more)} more, which go too; in the parcel each can be taken out again
+          </li>
+        )}
       </ul>
       <form
         className="mt-4 flex items-end gap-5"
@@ -53,8 +58,8 @@ export function Proposal({ proposal, onClose }: { proposal: ProposalView; onClos
           The parcel is called
           <input className="field mt-1" value={title} maxLength={120} onChange={(event) => setTitle(event.target.value)} />
         </label>
-        <button type="submit" className="go" disabled={going.length === 0 || title.trim() === ""}>
-          Collect {words.counted(going.length, "thing")}, {words.bytes(bytes)}
+        <button type="submit" className="go" disabled={going.length + proposal.more === 0 || title.trim() === ""}>
+          Collect {words.counted(going.length + proposal.more, "thing")}, {words.bytes(bytes)}
         </button>
       </form>
     </Dialog>

@@ -4,6 +4,7 @@ import type { DepotView } from "@/contract/views";
 import { type AskProblem, ask } from "../kit/ask";
 import { useLive } from "../kit/live";
 import { useWords } from "../kit/words";
+import { Checks } from "./checks";
 import type { Tried } from "./collected";
 import { SignIn } from "./sign-in";
 
@@ -80,13 +81,7 @@ export function Vessel({ depot, tried }: { depot: DepotView; tried?: Tried }) {
             {checking ? "reading" : "check all of it"}
           </button>
         )}
-        <button
-          type="button"
-          className="doing"
-          onClick={() => void live.act(ask("depots/checks", { depot: depot.id, on: !depot.checks.on, ...boundOf(depot) }))}
-        >
-          {depot.checks.on ? "stop checking it by itself" : "check it by itself, in turn"}
-        </button>
+        <Checks depot={depot} />
         <button
           type="button"
           className="doing"
@@ -99,10 +94,6 @@ export function Vessel({ depot, tried }: { depot: DepotView; tried?: Tried }) {
     </section>
   );
 }
-
-/** A cloud is read with a bound a month: reading it may cost. */
-const boundOf = ({ kind, checks }: DepotView) =>
-  kind === "cloud" && !checks.on ? { bytesAMonth: checks.bytesAMonth ?? 5_000_000_000 } : {};
 
 function Drawing({ depot, tried, isThere }: { depot: DepotView; tried?: Tried; isThere: boolean }) {
   const pattern = useId();
