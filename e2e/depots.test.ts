@@ -184,3 +184,53 @@ test("the whole job with a cloud: signed in, too full, failing, killed in the mi
     await vuoto.stop();
   }
 });
+
+test("several parcels: fitted together, sent where each has room, a cloud read over within a bound a month", async ({ page }) => {
+  test.setTimeout(120_000);
+  const vuoto = await startVuoto(lay);
+  const kept = path.join(vuoto.folder, "cloud");
+  const cloud = new Cloud(kept, path.join(vuoto.folder, "cloud.json"));
+  // Room for the sounds, or for the nests.
+  cloud.set({ quota: 2_100_000 });
+  await cloud.start();
+  try {
+    const before = vuoto.tree();
+    fs.mkdirSync(path.join(vuoto.folder, "disk"));
+    await ask(vuoto, "depots/add", { location: path.join(vuoto.folder, "disk"), title: "Disk" });
+    await ask(vuoto, "depots/add", { location: cloud.url, title: "Station cloud", user: "station", password: "gannet" });
+    const named = (names: string[]) => names.map((name) => ({ path: btoa(path.join(vuoto.account, "Desktop", name)) }));
+    const nests = Array.from({ length: count }, (_, n) => `nest ${n}.csv`);
+    await ask(vuoto, "sitting/archive", { items: named(nests), parcel: "Nests" });
+    await ask(vuoto, "sitting/archive", { items: named(["calls.wav"]), parcel: "Calls" });
+    await enter(page, vuoto.enter);
+    await page.goto(`${vuoto.base}/depots`);
+    await expect(heading(page)).toHaveText("2 parcels are not sent yet.");
+
+    await page.getByRole("button", { name: "see where all of them have room" }).click();
+    const dialog = page.getByRole("dialog", { name: "Where they have room" });
+    await expect(dialog.getByRole("listitem")).toHaveCount(2);
+    expect(await violations(page)).toEqual([]);
+    const said = await dialog.getByRole("listitem").allInnerTexts();
+    const placeOf = (title: string) => /to (Disk|Station cloud)/.exec(said.find((line) => line.includes(title))!)![1]!;
+    await dialog.getByRole("button", { name: "Send these 2" }).click();
+    await expect(heading(page)).toHaveText("2 parcels arrived, whole.", { timeout: 60_000 });
+    for (const title of ["Nests", "Calls"]) {
+      const at = path.join(placeOf(title) === "Disk" ? path.join(vuoto.folder, "disk") : kept, title);
+      execFileSync("sha256sum", ["-c", "--quiet", "--strict", "manifest-sha256.txt"], { cwd: at });
+      await expect(parcel(page, title)).toContainText(placeOf(title));
+    }
+
+    await depot(page, "Station cloud").getByRole("button", { name: "check it by itself, in turn" }).click();
+    await page.getByLabel("Gigabytes a month at most").fill("none");
+    await expect(page.getByRole("button", { name: "Check it in turn" })).toBeDisabled();
+    expect(await violations(page)).toEqual([]);
+    await page.getByLabel("Gigabytes a month at most").fill("0,3");
+    await page.keyboard.press("Enter");
+    await expect(depot(page, "Station cloud")).toContainText("reads 300.0 MB a month at most");
+    await ask(vuoto, "ledger/undo", { entry: "all" });
+    expect(vuoto.changes(before)).toEqual([]);
+  } finally {
+    await cloud.kill();
+    await vuoto.stop();
+  }
+});

@@ -21,6 +21,7 @@ import { ParcelFiles } from "./parcel-files";
 import { restoreParcel } from "./restore";
 import { cancelSending, pauseSending, send } from "./send";
 import { sendingRow } from "./sending-row";
+import { depotsView } from "./view";
 
 const things = 12;
 let place: Place;
@@ -140,6 +141,20 @@ describe("a parcel to a cloud", () => {
     await send(engine, { parcel: "Season 12" });
     expectArrived();
     expect(cloud.counts.get("PUT")).toBeUndefined();
+  });
+
+  test("stopped right after its naming, which nobody heard of, is not cancelled once its originals are gone", async () => {
+    cloud.before = (method) => {
+      if (method !== "MOVE") return;
+      cloud.before = () => cloud.set({ down: true });
+    };
+    await sendIt().catch(() => {});
+    cloud.before = undefined;
+    cloud.set({ down: false });
+    expect(sendingRow(engine.db, parcels(engine)[0]!.id)?.bag).toBe("Season 12");
+    for (const name of bureau()) fs.rmSync(path.join(place.root, "Bureau", name), { recursive: true });
+    await expect(cancelSending(engine, { parcel: "Season 12" })).rejects.toMatchObject({ code: "only-copy" });
+    expect(fs.readdirSync(stored())).toEqual(["Season 12"]);
   });
 
   test("closed in the middle goes on by itself when Vuoto is there for longer", async () => {
@@ -322,6 +337,20 @@ describe("a parcel to a cloud", () => {
       other.remove();
     }
   });
+});
+
+test("how fast it went is remembered of its depot, and said before the next one is sent", async () => {
+  await engine.close();
+  const clock = standingClock(Date.now());
+  await open({ clock });
+  cloud.before = (method) => {
+    if (method === "PUT") clock.pass(1000);
+  };
+  await sendIt();
+  const [depot] = (await depotsView(engine)).depots;
+  // Some three megabytes there and back, in half a minute.
+  expect(depot!.rate).toBeGreaterThan(50_000);
+  expect(depot!.rate).toBeLessThan(1_000_000);
 });
 
 describe("what may pass is tried again until it has arrived", () => {
