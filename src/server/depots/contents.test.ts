@@ -74,7 +74,13 @@ describe("the things of a parcel", () => {
   });
 
   test("are brought back in parts: a folder once, though what lies in it is named too", () => {
-    const { things: parts, missing } = partsNamed(things, ["log/2024", "log/2024/tide.csv", "tide.csv [2]", "log/2023", "log/latest"]);
+    const { things: parts, missing } = partsNamed(things, [
+      "log/2024",
+      "log/2024/tide.csv",
+      "tide.csv [2]",
+      "log/2023",
+      "log/latest",
+    ]);
     expect(missing).toEqual(["log/2023"]);
     expect(parts.map((part) => [part.name, part.folder, part.entries.map(({ rel }) => rel)])).toEqual([
       ["2024", "/station/Desktop/log", ["", "tide.csv", "deep", "deep/nest.csv"]],

@@ -6,6 +6,7 @@ import type { EraseStep } from "@/core/ledger/steps/erase";
 import { joinRaw, type Raw, rawFromBytes } from "@/core/names/raw";
 import { Problem, unlessProblem } from "@/core/problem";
 import { perform } from "../act";
+import { prepared } from "../db/prepared";
 import { layOf } from "../depots/address";
 import { bagOf, depotMeant, depotNow, isAsSent, parcels, sizesIn, thingsIn } from "../depots/depots";
 import { treeOf } from "../depots/restore";
@@ -28,6 +29,7 @@ export async function emptying(engine: Engine): Promise<EmptyingAnswer> {
   let bytes = 0;
   await engine.jobs.run("Looking for copies of what is in the trash", "bytes", 0, async (job) => {
     const archived = await archivedTrees(engine);
+    const lying: Lying = new Map();
     for (const thing of things) {
       const tree = await treeIn(engine, thing, job);
       named.push(tree.length > 0 ? `${thing.id}.${stateOfTree(tree)}` : thing.id);
@@ -37,7 +39,7 @@ export async function emptying(engine: Engine): Promise<EmptyingAnswer> {
       const held = await heldCopy(engine, thing, tree, archived, job);
       const item = thing.item === undefined ? undefined : itemById(engine.db, thing.item);
       if (item && !mayBeLost(item)) continue;
-      if (!held && !(await isElsewhere(engine, tree, job))) nowhereElse.push(thing.label);
+      if (!held && !(await isElsewhere(engine, tree, lying, job))) nowhereElse.push(thing.label);
     }
   });
   return { things: named, count: things.length, files, bytes, size: engine.words().bytes(bytes), nowhereElse };
@@ -150,22 +152,28 @@ async function heldCopy(
   return copy;
 }
 
+/** Of files of a length, by that, the SHA-256 of each that lies in a home or on a worktop: read once, however many are compared. */
+type Lying = Map<number, ReadonlySet<string>>;
+
 /** Whether every file of a tree has an identical one in a home or on a worktop, by SHA-256. Folders and links alone are no loss. */
-async function isElsewhere(engine: Engine, tree: TreeEntry[], pace: Pace): Promise<boolean> {
+async function isElsewhere(engine: Engine, tree: TreeEntry[], lying: Lying, pace: Pace): Promise<boolean> {
   if (tree.length === 0) return false;
   for (const entry of tree) {
     if (entry.type !== "file" || entry.bytes === 0) continue;
-    const rows = engine.db
-      .prepare<[number, number], { folder: Buffer; name: Buffer }>(
-        `SELECT folder, name FROM filed_at WHERE bytes = ?
-         UNION SELECT folder, name FROM item WHERE bytes = ? AND type = 'file' AND worktop IS NOT NULL AND seen = 1`,
-      )
-      .all(entry.bytes, entry.bytes);
-    const candidates = rows.map((row): Raw => joinRaw(rawFromBytes(row.folder), rawFromBytes(row.name)));
-    if (candidates.length === 0) return false;
-    const sum = await hashFromDevice(engine.disk, entry.source!, entry.bytes, pace);
-    const sums = await engine.workers.run("hashFiles", candidates);
-    if (![...sums.values()].includes(sum)) return false;
+    const sums = lying.get(entry.bytes) ?? (await sumsOfLength(engine, entry.bytes));
+    lying.set(entry.bytes, sums);
+    if (sums.size === 0) return false;
+    if (!sums.has(await hashFromDevice(engine.disk, entry.source!, entry.bytes, pace))) return false;
   }
   return true;
+}
+
+async function sumsOfLength(engine: Engine, length: number): Promise<Set<string>> {
+  const rows = prepared<[number, number], { folder: Buffer; name: Buffer }>(
+    engine.db,
+    `SELECT folder, name FROM filed_at WHERE bytes = ?
+     UNION SELECT folder, name FROM item WHERE bytes = ? AND type = 'file' AND worktop IS NOT NULL AND seen = 1`,
+  ).all(length, length);
+  const paths = rows.map((row): Raw => joinRaw(rawFromBytes(row.folder), rawFromBytes(row.name)));
+  return new Set(paths.length === 0 ? [] : (await engine.workers.run("hashFiles", paths)).values());
 }
