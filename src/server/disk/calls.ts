@@ -41,7 +41,7 @@ export interface Calls {
   syncFile(fd: number): Promise<void>;
   /** Makes everything durable that was written to the file system the open file lies on. */
   syncfs(fd: number): void;
-  /** Drops a file's pages from the cache, so that the next read comes from the device, which is asked for the first of them at once. */
+  /** Drops a file's pages from the cache, so that the next read comes from the device. */
   dropCache(fd: number): void;
 }
 
@@ -50,10 +50,7 @@ const RENAME_EXCHANGE = 2;
 const AT_FDCWD = -100;
 const AT_SYMLINK_NOFOLLOW = 0x100;
 const UTIME_OMIT = 0x3ffffffe;
-const POSIX_FADV_WILLNEED = 3;
 const POSIX_FADV_DONTNEED = 4;
-/** Bytes. */
-const readAhead = 1 << 23;
 
 const errorCodes = new Map(Object.entries(os.constants.errno).map(([code, n]) => [n, code]));
 const zero = Buffer.from([0]);
@@ -170,6 +167,5 @@ export const realCalls: Calls = {
   },
   dropCache(fd) {
     checked("posix_fadvise", () => library().fadvise(fd, 0, 0, POSIX_FADV_DONTNEED));
-    checked("posix_fadvise", () => library().fadvise(fd, 0, readAhead, POSIX_FADV_WILLNEED));
   },
 };
