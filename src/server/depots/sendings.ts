@@ -163,10 +163,11 @@ export class Sendings implements SendingsOf {
     try {
       const steady = <T>(work: () => Promise<T>) => this.steady(running, work);
       await new Sending(this.engine, parcel, { link, pace, steady, moved: () => this.won(running) }).arrive();
-    } finally {
+      const { db } = this.engine;
       const rate = this.rateOf(running);
-      const depot = sendingRow(this.engine.db, parcel.id)?.depot;
-      if (rate && depot) noteRate(this.engine.db, depot, rate, this.engine.now());
+      const depot = sendingRow(db, parcel.id)?.depot;
+      if (rate && depot) noteRate(db, depot, rate, this.engine.now());
+    } finally {
       await link.end();
     }
   }

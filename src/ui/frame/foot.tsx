@@ -6,11 +6,13 @@ import { ask } from "../kit/ask";
 import { KeyOf } from "../kit/key";
 import { give } from "../kit/keys";
 import { useLive } from "../kit/live";
+import { useWords } from "../kit/words";
 import { awayWords } from "../quiet/away-words";
 
 /** The last act with its undo, running jobs, and whether things are out of sight. */
 export function Foot({ onKeys }: { onKeys: () => void }) {
   const live = useLive();
+  const words = useWords();
   const { last, waiting, outOfSight, believed, level, arrived, endsSoon, recovered } = live.frame;
   const [toldOf, setToldOf] = useState(false);
   return (
@@ -60,7 +62,7 @@ export function Foot({ onKeys }: { onKeys: () => void }) {
         {last?.undo && (
           <button
             type="button"
-            className="doing flex min-w-0 shrink-[2] items-center gap-1 overflow-hidden whitespace-nowrap"
+            className="doing flex min-w-[70px] shrink-[2] items-center gap-1 overflow-hidden whitespace-nowrap"
             onClick={() => give("undo")}
           >
             undo{last.undo.other && <bdi className="max-w-[36ch] min-w-0 truncate">{last.undo.other}</bdi>}{" "}
@@ -73,7 +75,7 @@ export function Foot({ onKeys }: { onKeys: () => void }) {
           ))}
           {waiting > 0 && (
             <Link href="/depots" className="doing">
-              {waiting === 1 ? "1 thing waits" : `${waiting} things wait`} to be sent
+              {words.counted(waiting, "thing waits", "things wait")} to be sent
             </Link>
           )}
           {endsSoon && (
@@ -88,7 +90,7 @@ export function Foot({ onKeys }: { onKeys: () => void }) {
             <>
               <Link href="/quiet" className="doing">
                 {awayWords(outOfSight, believed)}
-                {arrived > 0 ? `, ${arrived} arrived since` : ""}
+                {arrived > 0 ? `, ${words.count(arrived)} arrived since` : ""}
               </Link>
               <button type="button" className="doing" onClick={() => void live.act(ask("quiet/show", { level: "everything" }))}>
                 bring back
@@ -106,10 +108,9 @@ export function Foot({ onKeys }: { onKeys: () => void }) {
   );
 }
 
-const mega = 1e6;
-
 /** One job: how far, how fast, how long still, and its cancel. Shown once it takes longer than a moment. */
 function Running({ job }: { job: JobLine }) {
+  const words = useWords();
   const [, setTick] = useState(0);
   useEffect(() => {
     const timer = setTimeout(() => setTick((n) => n + 1), 700);
@@ -117,16 +118,16 @@ function Running({ job }: { job: JobLine }) {
   }, []);
   if (job.took < 500) return null;
   const share = job.of > 0 ? Math.min(1, job.done / job.of) : undefined;
-  const rate = job.unit === "bytes" && job.took > 0 ? `${(job.done / mega / (job.took / 1000)).toFixed(1)} MB/s` : undefined;
-  const left = share && share > 0.02 ? Math.ceil((job.took * (1 - share)) / share / 1000) : undefined;
-  const words = [
-    share === undefined ? `${job.done}` : `${Math.floor(share * 100)} %`,
-    rate,
-    left === undefined ? undefined : `${left} s left`,
+  const rate = job.unit === "bytes" && job.took > 0 ? (1000 * job.done) / job.took : undefined;
+  const left = share && share > 0.02 && share < 1 ? (job.took * (1 - share)) / share : undefined;
+  const said = [
+    share === undefined ? words.count(job.done) : `${Math.floor(share * 100)} %`,
+    rate && `${words.bytes(rate)} a second`,
+    left && `${words.duration(left)} left`,
   ];
   return (
     <span className="flex items-center gap-2">
-      <span>{job.words}</span>
+      <span className="max-w-[34ch] truncate">{job.words}</span>
       <span
         role="progressbar"
         aria-label={job.words}
@@ -137,7 +138,7 @@ function Running({ job }: { job: JobLine }) {
       >
         <span className="block h-full bg-ink" style={{ width: `${(share ?? 0.1) * 100}%` }} />
       </span>
-      <span>{words.filter(Boolean).join(" · ")}</span>
+      <span>{said.filter(Boolean).join(" · ")}</span>
       <button
         type="button"
         className="doing"
