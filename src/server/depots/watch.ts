@@ -40,14 +40,15 @@ export async function depotsSeen(engine: Engine): Promise<(DepotNow & { before?:
   });
 }
 
-function noteSeen({ db, now }: Engine, depot: string, { free, total }: Capacity): void {
+function noteSeen(engine: Engine, depot: string, { free, total }: Capacity): void {
+  const { db } = engine;
   const before = lastSeen(db, depot);
   if (before && before.free === free && before.total === total) return;
   prepared<[string, number | null, number | null, number]>(
     db,
     `INSERT INTO depot_seen (depot, free, total, at) VALUES (?, ?, ?, ?)
      ON CONFLICT (depot) DO UPDATE SET free = excluded.free, total = excluded.total, at = excluded.at`,
-  ).run(depot, free ?? null, total ?? null, now());
+  ).run(depot, free ?? null, total ?? null, engine.now());
 }
 
 async function seen(engine: Engine, depot: Depot): Promise<DepotNow> {
