@@ -28,6 +28,17 @@ const settleMs = 250;
 /** After so long it is said that it takes its time. */
 const longMs = 900;
 
+/** Where icons lie, and what of them a way of straightening goes by; the same text while all of that is the same. */
+function lyingOn(
+  { tiles, width, screenHeight, icon, label }: NonNullable<QuietView["sheet"]>,
+  by: Straightening | "hand",
+): string {
+  const of: Partial<Record<typeof by, keyof Tile>> = { beds: "kind", kind: "kind", size: "bytes", date: "mtimeMs" };
+  const known = of[by];
+  const icons = tiles.map((tile) => [tile.id, tile.name, tile.x, tile.y, tile.outOfSight, known && tile[known]]);
+  return JSON.stringify([width, screenHeight, icon, label, icons]);
+}
+
 /** The icons that remain are put onto a grid: what would come of it is drawn before, as lines from where they lie. */
 export function StraightenSheet({ view }: { view: QuietView }) {
   const live = useLive();
@@ -60,9 +71,10 @@ export function StraightenSheet({ view }: { view: QuietView }) {
     },
     [now],
   );
-  // Tried anew when something else is wanted, and when the view has changed.
+  const lying = useMemo(() => (view.placesIcons && sheet ? lyingOn(sheet, by) : undefined), [view.placesIcons, sheet, by]);
+  // Tried anew when something else is wanted, and when icons lie otherwise: a file that grows meanwhile would let none come to its end.
   useEffect(() => {
-    if (!input || !view.placesIcons) return;
+    if (!input || lying === undefined) return;
     const nobody = new AbortController();
     let long: ReturnType<typeof setTimeout>;
     const timer = setTimeout(() => {
@@ -87,7 +99,7 @@ export function StraightenSheet({ view }: { view: QuietView }) {
       clearTimeout(long);
       setLong(false);
     };
-  }, [input, view, say, take]);
+  }, [input, lying, say, take]);
   const trial = input && straight;
   const drawn = useMemo(() => (sheet && icon ? { ...sheet, ...iconBoxes(icon) } : sheet), [sheet, icon]);
   const moved = useMemo(() => new Map(trial?.spots.map((spot) => [spot.item, spot])), [trial]);
