@@ -274,7 +274,7 @@ export interface DepotView {
   /** What is on its way to it or could be: how much of it is there, and how much more there will be. */
   coming?: { there: number; whole: number };
   checks: { on: boolean; bytesAMonth?: number };
-  /** Bytes a second, there or back, when something was last on its way to it. */
+  /** Bytes a second, there and back taken together, when something was last on its way to it. */
   rate?: number;
   /** A certificate that it shows and nobody vouches for, or another one than was accepted: its SHA-256, and what is known of it. */
   certificate?: { sha256: string; words: string };

@@ -76,6 +76,8 @@ async function take(engine: Engine, depot: Depot, folder: Raw): Promise<void> {
       files.mark("written", sums.slice(at, at + markedAtOnce), engine.now());
       await breath();
     }
+    // Its record is closed next; what is missing is read anew at the next start.
+    if (engine.closing) return;
     count += own.length;
     size += own.reduce((sum, entry) => sum + entry.bytes, 0);
   }

@@ -4,7 +4,7 @@ import type { Capacity } from "./store";
 
 /** What is remembered of a depot. */
 export interface Seen extends Capacity {
-  /** Bytes a second, there or back, when something was last on its way to it. */
+  /** Bytes a second, there and back taken together, when something was last on its way to it. */
   rate?: number;
 }
 

@@ -47,6 +47,8 @@ interface Waiter {
 }
 
 const latelyMs = 10_000;
+/** Bytes, there and back, from which it is remembered how fast they went. */
+const enoughToTell = 1_000_000;
 const tellEveryMs = 500;
 
 /**
@@ -150,6 +152,7 @@ export class Sendings implements SendingsOf {
 
   private async arrive(parcel: Parcel, running: Running, job: Job): Promise<void> {
     const link = this.engine.carrier();
+    const began = this.engine.now();
     const { signal } = running.controller;
     const pace: Pace = {
       signal,
@@ -164,18 +167,13 @@ export class Sendings implements SendingsOf {
       const steady = <T>(work: () => Promise<T>) => this.steady(running, work);
       await new Sending(this.engine, parcel, { link, pace, steady, moved: () => this.won(running) }).arrive();
       const { db } = this.engine;
-      const rate = this.rateOf(running);
+      const took = this.engine.now() - began;
       const depot = sendingRow(db, parcel.id)?.depot;
-      if (rate && depot) noteRate(db, depot, rate, this.engine.now());
+      // Over both ways, as one is often slower; of little it tells nothing.
+      if (depot && took > 0 && running.bytes >= enoughToTell) noteRate(db, depot, (1000 * running.bytes) / took, began);
     } finally {
       await link.end();
     }
-  }
-
-  /** Bytes a second, there or back; undefined where too little was moved lately to tell. */
-  private rateOf({ lately }: Running, until = lately.at(-1)?.at ?? 0): number | undefined {
-    const span = lately.length > 1 ? until - lately[0]!.at : 0;
-    return span > 500 ? (1000 * lately.reduce((sum, { bytes }) => sum + bytes, 0)) / span : undefined;
   }
 
   private count(running: Running, bytes: number): void {
@@ -333,8 +331,10 @@ export class Sendings implements SendingsOf {
   underWay(parcel: string): UnderWay {
     const running = this.runningOf(parcel);
     if (!running) return { running: false };
-    const { waitsFor, waitsUntil } = running;
-    return { running: true, rate: this.rateOf(running, this.engine.now()), waitsFor, waitsUntil };
+    const { lately, waitsFor, waitsUntil } = running;
+    const span = lately.length > 1 ? this.engine.now() - lately[0]!.at : 0;
+    const rate = span > 500 ? (1000 * lately.reduce((sum, { bytes }) => sum + bytes, 0)) / span : undefined;
+    return { running: true, rate, waitsFor, waitsUntil };
   }
 
   /** Says that something about parcels is another now, a few times a second at most. */

@@ -126,7 +126,7 @@ function Takes({ parcel, depot }: { parcel: ParcelView; depot: DepotView }) {
   const { largest } = parcel;
   const whole = (2000 * parcel.bytes) / rate;
   if (whole < worthSaying) return null;
-  const alone = largest ? (1000 * largest.bytes) / rate : 0;
+  const alone = largest ? (2000 * largest.bytes) / rate : 0;
   return (
     <p className="mt-1 text-small text-ink-2">
       About {words.duration(whole)}, sent and read back, as fast as {depot.title} was the last time.

@@ -27,6 +27,7 @@ export function Fitting({ onClose }: { onClose: () => void }) {
   return (
     <Dialog open onClose={onClose} title="Where they have room">
       {!answer && <p className="text-ink-2">The depots are being asked.</p>}
+      {answer?.parcels.length === 0 && <p className="text-ink-2">No parcel waits to be sent.</p>}
       <ul className="mb-4">
         {answer?.parcels.map((parcel) => (
           <li key={parcel.id} className="flex flex-wrap items-baseline gap-x-4 border-b border-line py-1.5">

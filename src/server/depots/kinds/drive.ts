@@ -65,7 +65,11 @@ export function driveStore(address: DriveAddress, disk: Disk): DepotStore {
     write: (path, content, how) =>
       meanwhile(async () => {
         if (bound !== undefined) {
-          if (held === undefined || how?.replaces) await capacity();
+          if (how?.replaces) {
+            await inner.remove(path);
+            held = undefined;
+          }
+          if (held === undefined) await capacity();
           if (held! + content.bytes > bound) throw new Problem("no-space", { place });
           held! += content.bytes;
         }
