@@ -2,6 +2,7 @@ import { defineConfig } from "@playwright/test";
 
 export default defineConfig({
   testDir: "e2e",
+  globalSetup: "./e2e/set-up.mjs",
   // One server and one browser at a time: each test works on files of its own account.
   workers: 2,
   fullyParallel: false,

@@ -23,6 +23,17 @@ export async function atLogin(): Promise<void> {
     const memory = () => Number(/VmRSS:\s+(\d+)/.exec(fs.readFileSync(`/proc/${small.pid}/status`, "utf8"))![1]) * 1.024e-3;
     await pause(9000);
     rows.push({ figure: `at log-in, ${icons} icons, at rest`, ours: [memory()], atMost: 80, aim: 60, unit: "MB" });
+    const wakings = () =>
+      Number(/^voluntary_ctxt_switches:\s+(\d+)/m.exec(fs.readFileSync(`/proc/${small.pid}/status`, "utf8"))![1]);
+    const before = wakings();
+    await pause(8000);
+    rows.push({
+      figure: `at log-in, ${icons} icons, wakings in 8 s at rest`,
+      ours: [wakings() - before],
+      atMost: 4,
+      aim: 1,
+      unit: "",
+    });
     const row: Row = { figure: `at log-in, quiet toggle by command, ${icons} icons`, ours: [], theirs: [], atMost: 3, aim: 1.5 };
     for (let n = 0; n < 20; n++) {
       row.theirs!.push(await timed(() => run("-e", "0")));

@@ -15,7 +15,7 @@ export interface Row {
   /** Of the ratio, or of ours alone. */
   atMost: number;
   aim: number;
-  unit?: "ms" | "MB";
+  unit?: "ms" | "MB" | "";
 }
 
 export const rows: Row[] = [];

@@ -60,13 +60,48 @@ const writeStamp = (name, value) => fs.writeFileSync(stampFile, JSON.stringify({
 
 /** Does what is made from files where it is not there yet, or they are other ones than it was made from. */
 async function make(name, files, isThere, work) {
-  const { [name]: made } = readStamps();
   const seen = hashOf(files, true);
-  if (made?.seen === seen && isThere()) return;
-  const content = hashOf(files);
-  // Stamps were once the content's alone.
-  if ((made?.content ?? made) !== content || !isThere()) await work();
-  writeStamp(name, { seen, content });
+  const stands = () => readStamps()[name]?.seen === seen && isThere();
+  if (stands()) return;
+  const done = await alone();
+  try {
+    if (stands()) return;
+    const { [name]: made } = readStamps();
+    const content = hashOf(files);
+    // Stamps were once the content's alone.
+    if ((made?.content ?? made) !== content || !isThere()) await work();
+    writeStamp(name, { seen, content });
+  } finally {
+    done();
+  }
+}
+
+/** Waits while another start makes something here: two at once would spoil each other's work. Answers how to let the next one. */
+async function alone() {
+  const file = path.join(root, ".setup.lock");
+  for (let said = false; ; await new Promise((next) => setTimeout(next, 300))) {
+    try {
+      fs.writeFileSync(file, String(process.pid), { flag: "wx" });
+      return () => fs.rmSync(file, { force: true });
+    } catch (error) {
+      if (error.code !== "EEXIST") throw error;
+    }
+    // One that was killed has left it behind.
+    const pid = Number(readText(file));
+    if (pid && !fs.existsSync(`/proc/${pid}`)) fs.rmSync(file, { force: true });
+    else if (!said) {
+      say("waiting for another start, which makes it ready");
+      said = true;
+    }
+  }
+}
+
+function readText(file) {
+  try {
+    return fs.readFileSync(file, "utf8");
+  } catch {
+    return "";
+  }
 }
 
 export async function ensurePackages() {

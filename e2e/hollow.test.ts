@@ -2,28 +2,20 @@ import fs from "node:fs";
 import path from "node:path";
 import type { Page } from "@playwright/test";
 import { violations } from "./axe";
-import { expect, letIn, settled, startVuoto, test } from "./vuoto";
+import { expect, settled, test } from "./vuoto";
 
 const foot = (page: Page) => page.getByRole("contentinfo");
 
 test("a hollow is made at a spot, seen as nothing on the screen, broken on purpose, checked, repaired, found, and opened", async ({
   page,
-  context,
+  vuoto,
 }) => {
-  // What another program does here cannot be undone: an account of its own.
-  const vuoto = await startVuoto();
-  await letIn(context, vuoto);
   const before = vuoto.tree();
   const bare = async () => {
     await page.goto(`${vuoto.base}/screen`);
     // Its pictures come one by one.
-    let [last, now] = ["", ""];
-    do {
-      await page.waitForLoadState("networkidle");
-      await page.waitForTimeout(900);
-      [last, now] = [now, await page.evaluate(() => document.querySelector("canvas")!.toDataURL())];
-    } while (now !== last);
-    return now;
+    await expect(page.locator("canvas").first()).toHaveAttribute("aria-busy", "false");
+    return page.evaluate(() => document.querySelector("canvas")!.toDataURL());
   };
   const without = await bare();
   await page.goto(`${vuoto.base}/quiet`);
@@ -39,7 +31,7 @@ test("a hollow is made at a spot, seen as nothing on the screen, broken on purpo
   await expect(row).toContainText("Checked: where it lies the wallpaper is as it is without it, to the pixel.");
   expect(await violations(page)).toEqual([]);
   await page.getByRole("button", { name: "show where they lie" }).click();
-  expect(vuoto.command("hollow", "check", "Keys")).toMatchObject({
+  expect(await vuoto.command("hollow", "check", "Keys")).toMatchObject({
     status: 0,
     out: expect.stringContaining("draws its name, and its picture is clear."),
   });
@@ -60,7 +52,7 @@ test("a hollow is made at a spot, seen as nothing on the screen, broken on purpo
   // Another program gives it a name.
   fs.renameSync(path.join(vuoto.account, "Desktop/\u00a0"), path.join(vuoto.account, "Desktop/New folder"));
   fs.writeFileSync(path.join(vuoto.account, "Desktop/New folder/plan.txt"), "where the keys are");
-  const broken = vuoto.command("hollow", "check", "Keys");
+  const broken = await vuoto.command("hollow", "check", "Keys");
   expect(broken).toMatchObject({ status: 1, out: expect.stringContaining("It has a name that is drawn.") });
   await page.goto(`${vuoto.base}/quiet?sheet=hollows`);
   await settled(page);
@@ -83,5 +75,4 @@ test("a hollow is made at a spot, seen as nothing on the screen, broken on purpo
   expect(fs.readdirSync(path.join(vuoto.account, "Desktop/Keys"))).toEqual(["plan.txt"]);
   fs.rmSync(path.join(vuoto.account, "Desktop/Keys"), { recursive: true });
   expect(vuoto.changes(before)).toEqual([]);
-  await vuoto.stop();
 });

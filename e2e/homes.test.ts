@@ -52,7 +52,7 @@ test("from a cluttered account to nothing overlooked by keys alone, and back by 
   await expect
     .poll(() => fs.readdirSync(path.join(vuoto.account, "Desktop")).filter((name) => !name.startsWith(".")))
     .toEqual(["Rarely used", "Science"]);
-  expect(vuoto.command("undo", "all").status).toBe(0);
+  expect((await vuoto.command("undo", "all")).status).toBe(0);
   expect(vuoto.changes(before)).toEqual([]);
 });
 
@@ -102,7 +102,7 @@ test("a thing is dragged to a home, or sent there by typing", async ({ page, vuo
   await expect(page.getByRole("option", { name: /Maps/, selected: true })).toBeVisible();
   await page.keyboard.press("Enter");
   await expect(foot(page)).toContainText(/Put .+ into .*Maps/);
-  expect(vuoto.command("undo").status).toBe(0);
+  expect((await vuoto.command("undo")).status).toBe(0);
   expect(vuoto.changes(before)).toEqual([]);
 });
 
@@ -161,7 +161,7 @@ test("a folder is not looked into, and looked into again", async ({ page, vuoto 
   await list.getByRole("textbox").fill(path.join(vuoto.account, "Documents/Station"));
   await list.getByRole("button", { name: "leave it out" }).click();
   await expect(list.getByText("Documents / Station", { exact: true })).toBeVisible();
-  expect(vuoto.command("left-out").out).toContain("by you        Documents / Station");
+  expect((await vuoto.command("left-out")).out).toContain("by you        Documents / Station");
   await list.getByRole("button", { name: /look into it again.*Documents \/ Station/ }).click();
   await expect(list.getByText("Documents / Station", { exact: true })).toHaveCount(0);
 });
@@ -205,7 +205,7 @@ test("things are put away under new titles, tried beside the old ones, and refin
   await expect(foot(page)).toContainText(/Put \d+ things into Pictures \/ Season 12 \/ Nest photographs/);
   expect(nests("Pictures/Season 12/Nest photographs").length).toBeGreaterThan(20);
   for (const act of ["refined", "put away"]) {
-    const undone = vuoto.command("undo");
+    const undone = await vuoto.command("undo");
     expect(undone.status, `${act}: ${undone.out}${undone.err}`).toBe(0);
   }
   expect(vuoto.changes(before)).toEqual([]);

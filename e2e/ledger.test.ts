@@ -1,7 +1,7 @@
 import fs from "node:fs";
 import path from "node:path";
 import type { Page } from "@playwright/test";
-import { enter, expect, settled, startVuoto, test } from "./vuoto";
+import { expect, settled, test } from "./vuoto";
 
 const foot = (page: Page) => page.getByRole("contentinfo");
 const acts = (page: Page) => page.getByRole("list", { name: "acts" }).getByRole("listitem");
@@ -13,10 +13,10 @@ test("an act that others depend on shows them, and is undone with them or left",
   fs.mkdirSync(disk);
   const at = (name: string) => path.join(vuoto.account, "Desktop", name);
   const names = fs.readdirSync(path.join(vuoto.account, "Desktop")).filter((name) => name.endsWith(".csv"));
-  expect(vuoto.command("depot", "add", disk, "Disk").status).toBe(0);
-  const sent = vuoto.command("archive", "--parcel", "Season", "--", "Disk", at(names[0]!), at(names[1]!));
+  expect((await vuoto.command("depot", "add", disk, "Disk")).status).toBe(0);
+  const sent = await vuoto.command("archive", "--parcel", "Season", "--", "Disk", at(names[0]!), at(names[1]!));
   expect(sent.status, sent.err).toBe(0);
-  expect(vuoto.command("parcel", "restore", "Season").status).toBe(0);
+  expect((await vuoto.command("parcel", "restore", "Season")).status).toBe(0);
   await page.goto(vuoto.base);
   await settled(page);
   await page.goto(`${vuoto.base}/ledger`);
@@ -34,55 +34,39 @@ test("an act that others depend on shows them, and is undone with them or left",
   await act(page, "Made Disk a depot").getByRole("button", { name: /^undo/ }).click();
   await expect(act(page, "Undone: Made Disk a depot")).toBeVisible();
   // What is left of this is the collecting; the account may hold acts of others.
-  expect(vuoto.command("undo")).toMatchObject({ status: 0, out: expect.stringContaining("Undone: Collected 2 things") });
+  expect(await vuoto.command("undo")).toMatchObject({ status: 0, out: expect.stringContaining("Undone: Collected 2 things") });
   expect(vuoto.changes(before)).toEqual([]);
 });
 
-test("a sitting of many acts is reached by pages, and the trash by a word", async ({ page }) => {
+test("a sitting of many acts is reached by pages, and the trash by a word", async ({ page, open }) => {
   const things = 106;
-  const vuoto = await startVuoto((account) => {
+  const vuoto = await open((account) => {
     fs.mkdirSync(path.join(account, "Desktop"), { recursive: true });
     for (let n = 0; n < things; n++) fs.writeFileSync(path.join(account, "Desktop", `thing-${n}.txt`), `${n}`);
   });
-  try {
-    const before = vuoto.tree();
-    await enter(page, vuoto.enter);
-    await expect(page.getByRole("link", { name: `survey ${things}` })).toBeVisible({ timeout: 30_000 });
-    // As a sitting asks for them, one thing at a time.
-    await page.evaluate(
-      async ([account, count]) => {
-        for (let n = 0; n < count; n++) {
-          const path = btoa(`${account}/Desktop/thing-${n}.txt`);
-          const answer = await fetch(`/api/sitting/${n % 2 ? "let-go" : "stay"}`, {
-            method: "POST",
-            headers: { "content-type": "application/json" },
-            body: JSON.stringify({ items: [{ path }] }),
-          });
-          if (!answer.ok) throw new Error(await answer.text());
-        }
-      },
-      [vuoto.account, things] as const,
-    );
-    await page.goto(`${vuoto.base}/ledger`);
-    await expect(page.getByRole("heading", { level: 1 })).toHaveText(`${things} acts so far; each can be undone.`);
-    await expect(acts(page)).toHaveCount(100);
-    await page.getByRole("link", { name: "older acts" }).click();
-    await expect(acts(page)).toHaveCount(things - 100);
-    await acts(page).last().getByRole("button", { name: /^undo/ }).click();
-    await expect(acts(page).last()).toContainText("undone");
-    await page.getByRole("link", { name: "the latest acts" }).click();
-    await expect(acts(page)).toHaveCount(100);
-    await page.getByRole("link", { name: /^in the trash/ }).click();
-    await page.getByPlaceholder("a word of the name or place").fill("thing-1");
-    const found = page.getByRole("group", { name: "things in the trash" }).getByRole("listitem");
-    const many = await found.count();
-    await page.getByRole("checkbox", { name: / of / }).check();
-    await page.getByRole("button", { name: `Bring ${many} back` }).click();
-    await expect(foot(page)).toContainText(`Brought ${many} things back from the trash`);
-    await expect(page.getByText("Nothing here has “thing-1” in it.")).toBeVisible();
-    expect(vuoto.command("undo", "all").status).toBe(0);
-    expect(vuoto.changes(before)).toEqual([]);
-  } finally {
-    await vuoto.stop();
-  }
+  const before = vuoto.tree();
+  // As a sitting asks for them, one thing at a time.
+  for (let n = 0; n < things; n++)
+    await vuoto.ask(`sitting/${n % 2 ? "let-go" : "stay"}`, {
+      items: [{ path: btoa(`${vuoto.account}/Desktop/thing-${n}.txt`) }],
+    });
+  await page.goto(`${vuoto.base}/ledger`);
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText(`${things} acts so far; each can be undone.`);
+  await expect(acts(page)).toHaveCount(100);
+  await page.getByRole("link", { name: "older acts" }).click();
+  await expect(acts(page)).toHaveCount(things - 100);
+  await acts(page).last().getByRole("button", { name: /^undo/ }).click();
+  await expect(acts(page).last()).toContainText("undone");
+  await page.getByRole("link", { name: "the latest acts" }).click();
+  await expect(acts(page)).toHaveCount(100);
+  await page.getByRole("link", { name: /^in the trash/ }).click();
+  await page.getByPlaceholder("a word of the name or place").fill("thing-1");
+  const found = page.getByRole("group", { name: "things in the trash" }).getByRole("listitem");
+  const many = await found.count();
+  await page.getByRole("checkbox", { name: / of / }).check();
+  await page.getByRole("button", { name: `Bring ${many} back` }).click();
+  await expect(foot(page)).toContainText(`Brought ${many} things back from the trash`);
+  await expect(page.getByText("Nothing here has “thing-1” in it.")).toBeVisible();
+  expect((await vuoto.command("undo", "all")).status).toBe(0);
+  expect(vuoto.changes(before)).toEqual([]);
 });

@@ -2,7 +2,7 @@ import { spawnSync } from "node:child_process";
 import fs from "node:fs";
 import path from "node:path";
 import { pdf } from "../fixtures/pdf";
-import { enter, expect, startVuoto, test } from "./vuoto";
+import { expect, test } from "./vuoto";
 
 /** By Python's own writers. */
 const script = `
@@ -24,8 +24,9 @@ open(os.path.join(d, "ringing.eml"), "wb").write(bytes(m))
 `;
 test("a thing is seen without another program: pages, sheets, a talk, a letter, an archive, a way; what is torn says so", async ({
   page,
+  open,
 }) => {
-  const vuoto = await startVuoto((account) => {
+  const vuoto = await open((account) => {
     const desktop = path.join(account, "Desktop");
     fs.mkdirSync(desktop, { recursive: true });
     expect(spawnSync("python3", ["-c", script, desktop], { encoding: "utf8" }).stderr).toBe("");
@@ -34,54 +35,50 @@ test("a thing is seen without another program: pages, sheets, a talk, a letter, 
     const gpx = '<gpx><trk><trkseg><trkpt lat="60" lon="5"/><trkpt lat="60.01" lon="5.01"/></trkseg></trk></gpx>';
     fs.writeFileSync(path.join(desktop, "walk.gpx"), gpx);
   });
-  try {
-    const broken: string[] = [];
-    page.on("console", (message) => message.type() === "error" && broken.push(message.text()));
-    await enter(page, vuoto.enter);
-    const dialog = page.getByRole("dialog");
-    const open = async (name: string) => {
-      if (await dialog.isVisible()) await page.keyboard.press("Escape");
-      await page.getByRole("option", { name: new RegExp(`^${name.replace(".", "\\.")},`) }).dblclick();
-      await expect(dialog.getByRole("heading", { name })).toBeVisible();
-    };
-    await open("log.pdf");
-    const drawn = dialog.getByRole("img", { name: "page 1 of log.pdf" });
-    await expect.poll(() => drawn.evaluate((image: HTMLImageElement) => image.naturalWidth)).toBe(1000);
-    await expect(dialog).toContainText("2 pages");
-    await dialog.getByRole("button", { name: "next page" }).click();
-    await expect(dialog.getByRole("img", { name: "page 2 of log.pdf" })).toBeVisible();
-    await expect(dialog.getByRole("button", { name: "next page" })).toBeDisabled();
-    await dialog.getByRole("button", { name: "as text" }).click();
-    await expect(dialog).toContainText("Low water at six");
+  const broken: string[] = [];
+  page.on("console", (message) => message.type() === "error" && broken.push(message.text()));
+  await page.goto(vuoto.base);
+  const dialog = page.getByRole("dialog");
+  const see = async (name: string) => {
+    if (await dialog.isVisible()) await page.keyboard.press("Escape");
+    await page.getByRole("option", { name: new RegExp(`^${name.replace(".", "\\.")},`) }).dblclick();
+    await expect(dialog.getByRole("heading", { name })).toBeVisible();
+  };
+  await see("log.pdf");
+  const drawn = dialog.getByRole("img", { name: "page 1 of log.pdf" });
+  await expect.poll(() => drawn.evaluate((image: HTMLImageElement) => image.naturalWidth)).toBe(1000);
+  await expect(dialog).toContainText("2 pages");
+  await dialog.getByRole("button", { name: "next page" }).click();
+  await expect(dialog.getByRole("img", { name: "page 2 of log.pdf" })).toBeVisible();
+  await expect(dialog.getByRole("button", { name: "next page" })).toBeDisabled();
+  await dialog.getByRole("button", { name: "as text" }).click();
+  await expect(dialog).toContainText("Low water at six");
 
-    await open("tides.ods");
-    await expect(dialog.getByRole("cell", { name: "May" })).toBeVisible();
-    await dialog.getByRole("button", { name: "June" }).click();
-    await expect(dialog.getByRole("cell", { name: "June" })).toBeVisible();
-    await open("talk.odp");
-    await expect(dialog.getByRole("list", { name: "the slides" })).toContainText("Gulls of the north cliff");
-    await open("ringing.eml");
-    await expect(dialog.getByRole("heading", { name: "Ringing on Thursday" })).toBeVisible();
-    // What a letter says is text, whatever it says.
-    await expect(dialog).toContainText("<script>alert(1)</script>");
-    await open("nests.zip");
-    await expect(dialog).toContainText("300 entries");
-    await expect(dialog).toContainText("nest-000.txt");
-    await open("walk.gpx");
-    await expect(dialog.getByRole("img", { name: /^the way of walk\.gpx, 1,2\d\d metres$/ })).toBeVisible();
-    await open("gull.wav");
-    const player = dialog.locator("audio");
-    // Its length, as the browser tells it: it was let have the file.
-    await expect.poll(() => player.evaluate((audio: HTMLAudioElement) => audio.duration)).toBeCloseTo(6.4, 1);
-    await expect(dialog).toContainText("6 seconds");
-    await open("torn.pdf");
-    await expect(dialog).toContainText("It cannot be shown: it is damaged, or was cut off.");
-    await expect(dialog).toContainText("%PDF-1.4");
-    const told = JSON.parse(vuoto.command("--json", "look", "log.pdf").out) as object;
-    expect(told).toMatchObject({ form: "pages", kind: "text", pages: 2, text: expect.stringContaining("Low water at six") });
-    expect(vuoto.command("look", "gone.pdf").status).toBe(3);
-    expect(broken).toEqual([]);
-  } finally {
-    await vuoto.stop();
-  }
+  await see("tides.ods");
+  await expect(dialog.getByRole("cell", { name: "May" })).toBeVisible();
+  await dialog.getByRole("button", { name: "June" }).click();
+  await expect(dialog.getByRole("cell", { name: "June" })).toBeVisible();
+  await see("talk.odp");
+  await expect(dialog.getByRole("list", { name: "the slides" })).toContainText("Gulls of the north cliff");
+  await see("ringing.eml");
+  await expect(dialog.getByRole("heading", { name: "Ringing on Thursday" })).toBeVisible();
+  // What a letter says is text, whatever it says.
+  await expect(dialog).toContainText("<script>alert(1)</script>");
+  await see("nests.zip");
+  await expect(dialog).toContainText("300 entries");
+  await expect(dialog).toContainText("nest-000.txt");
+  await see("walk.gpx");
+  await expect(dialog.getByRole("img", { name: /^the way of walk\.gpx, 1,2\d\d metres$/ })).toBeVisible();
+  await see("gull.wav");
+  const player = dialog.locator("audio");
+  // Its length, as the browser tells it: it was let have the file.
+  await expect.poll(() => player.evaluate((audio: HTMLAudioElement) => audio.duration)).toBeCloseTo(6.4, 1);
+  await expect(dialog).toContainText("6 seconds");
+  await see("torn.pdf");
+  await expect(dialog).toContainText("It cannot be shown: it is damaged, or was cut off.");
+  await expect(dialog).toContainText("%PDF-1.4");
+  const told = JSON.parse((await vuoto.command("--json", "look", "log.pdf")).out) as object;
+  expect(told).toMatchObject({ form: "pages", kind: "text", pages: 2, text: expect.stringContaining("Low water at six") });
+  expect((await vuoto.command("look", "gone.pdf")).status).toBe(3);
+  expect(broken).toEqual([]);
 });

@@ -1,6 +1,6 @@
 import fs from "node:fs";
 import path from "node:path";
-import { enter, expect, settled, startVuoto, test } from "./vuoto";
+import { expect, settled, test } from "./vuoto";
 
 test("some kinds go out of sight, seen before it is done; one comes back by itself, then all; the page's title says so", async ({
   page,
@@ -14,8 +14,7 @@ test("some kinds go out of sight, seen before it is done; one comes back by itse
   const all = await inSight();
   const drawn = () => page.evaluate(() => document.querySelector("canvas")!.toDataURL());
   // Its pictures come one by one.
-  await page.waitForLoadState("networkidle");
-  await page.waitForTimeout(600);
+  await expect(screen).toHaveAttribute("aria-busy", "false");
   const pixels = await drawn();
   await expect(page).toHaveTitle("quiet · Vuoto");
 
@@ -68,8 +67,9 @@ test("a key of one's own: the line that is shown works as it stands, and its arr
 
 test("a thousand things of an account are taken out of sight and come back exactly; one by command, also by its old place", async ({
   page,
+  open,
 }) => {
-  const vuoto = await startVuoto((account) => {
+  const vuoto = await open((account) => {
     fs.mkdirSync(path.join(account, "Desktop/folder/deep"), { recursive: true });
     fs.writeFileSync(path.join(account, "Desktop/folder/deep/file"), "deep");
     for (let n = 0; n < 1000; n++) {
@@ -80,53 +80,49 @@ test("a thousand things of an account are taken out of sight and come back exact
   });
   const seen = () => fs.readdirSync(path.join(vuoto.account, "Desktop")).filter((name) => !name.startsWith("."));
   const foot = page.getByRole("contentinfo");
-  try {
-    const before = vuoto.tree();
-    await enter(page, vuoto.enter);
-    await expect(page.getByRole("link", { name: "survey 1,001" })).toBeVisible({ timeout: 30_000 });
-    await expect(page.getByRole("heading", { level: 1 })).toBeAttached();
-    await page.keyboard.press("q");
-    await expect(foot).toContainText("1001 out of sight");
-    expect(seen()).toEqual([]);
-    await page.keyboard.press("q");
-    await expect(foot).toContainText("icons shown");
-    expect(vuoto.changes(before)).toEqual([]);
+  const before = vuoto.tree();
+  await page.goto(vuoto.base);
+  await expect(page.getByRole("link", { name: "survey 1,001" })).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole("heading", { level: 1 })).toBeAttached();
+  await page.keyboard.press("q");
+  await expect(foot).toContainText("1001 out of sight");
+  expect(seen()).toEqual([]);
+  await page.keyboard.press("q");
+  await expect(foot).toContainText("icons shown");
+  expect(vuoto.changes(before)).toEqual([]);
 
-    expect(vuoto.command("hide", "thing-7.txt", path.join(vuoto.account, "Desktop/folder"))).toMatchObject({ status: 0 });
-    expect(seen()).toHaveLength(999);
-    const status = JSON.parse(vuoto.command("--json", "quiet", "status").out) as { outOfSight: { name: string }[] };
-    expect(status).toMatchObject({ hidden: true, since: null, until: null, arrived: 0, inUse: 0 });
-    expect(status.outOfSight.map(({ name }) => name).sort()).toEqual(["folder", "thing-7.txt"]);
-    expect(vuoto.command("show", path.join(vuoto.account, "Desktop/thing-7.txt"))).toMatchObject({ status: 0 });
-    expect(vuoto.command("show", "folder")).toMatchObject({ status: 0 });
-    expect(vuoto.changes(before)).toEqual([]);
-    const wrong = vuoto.command("quiet", "on", "--hide", "gadgets");
-    expect([wrong.status, wrong.err]).toEqual([2, expect.stringContaining("gadgets is no kind. There are: drive, shortcut")]);
-    expect(vuoto.command("quiet", "on", "--hide", "folders", "--until", "2h").out).toContain("Took 1 icon out of sight");
-    expect(vuoto.command("quiet", "status").out).toMatch(
-      /All but some kinds is to be in sight\. 1 thing is out of sight; 0 arrived since\. It ends /,
-    );
-    expect(vuoto.command("quiet", "off").status).toBe(0);
-    expect(vuoto.changes(before)).toEqual([]);
+  expect(await vuoto.command("hide", "thing-7.txt", path.join(vuoto.account, "Desktop/folder"))).toMatchObject({ status: 0 });
+  expect(seen()).toHaveLength(999);
+  const status = JSON.parse((await vuoto.command("--json", "quiet", "status")).out) as { outOfSight: { name: string }[] };
+  expect(status).toMatchObject({ hidden: true, since: null, until: null, arrived: 0, inUse: 0 });
+  expect(status.outOfSight.map(({ name }) => name).sort()).toEqual(["folder", "thing-7.txt"]);
+  expect(await vuoto.command("show", path.join(vuoto.account, "Desktop/thing-7.txt"))).toMatchObject({ status: 0 });
+  expect(await vuoto.command("show", "folder")).toMatchObject({ status: 0 });
+  expect(vuoto.changes(before)).toEqual([]);
+  const wrong = await vuoto.command("quiet", "on", "--hide", "gadgets");
+  expect([wrong.status, wrong.err]).toEqual([2, expect.stringContaining("gadgets is no kind. There are: drive, shortcut")]);
+  expect((await vuoto.command("quiet", "on", "--hide", "folders", "--until", "2h")).out).toContain("Took 1 icon out of sight");
+  expect((await vuoto.command("quiet", "status")).out).toMatch(
+    /All but some kinds is to be in sight\. 1 thing is out of sight; 0 arrived since\. It ends /,
+  );
+  expect((await vuoto.command("quiet", "off")).status).toBe(0);
+  expect(vuoto.changes(before)).toEqual([]);
 
-    // On a screen that reads a list nothing moves.
-    expect(vuoto.command("screen", "use", "listed").out).toContain("From now on icons go out of sight by a list of names");
-    expect(vuoto.command("hide", "thing-7.txt").status).toBe(0);
-    expect(fs.readFileSync(path.join(vuoto.account, "Desktop/.hidden"), "utf8")).toBe("thing-7.txt\n");
-    expect(vuoto.changes(before)).toEqual(["new: Desktop/.hidden"]);
-    expect(vuoto.command("at-login", "on").out).toContain("Vuoto is started at log-in");
-    expect(vuoto.command("at-login", "status").out).toBe("It is started at log-in.\n");
-    expect(vuoto.command("occasion", "add", "Dusk", "--hide", "folders").status).toBe(0);
-    const left = vuoto.command("leave");
-    expect(vuoto.command("occasion", "list").out).toBe("There are no occasions.\n");
-    expect([left.status, left.out]).toEqual([
-      0,
-      expect.stringMatching(/Brought 1 icon back in sight.*\n.*no longer started at log-in/),
-    ]);
-    expect(vuoto.changes(before).filter((line) => !/^new: \.config/.test(line))).toEqual([]);
-  } finally {
-    await vuoto.stop();
-  }
+  // On a screen that reads a list nothing moves.
+  expect((await vuoto.command("screen", "use", "listed")).out).toContain("From now on icons go out of sight by a list of names");
+  expect((await vuoto.command("hide", "thing-7.txt")).status).toBe(0);
+  expect(fs.readFileSync(path.join(vuoto.account, "Desktop/.hidden"), "utf8")).toBe("thing-7.txt\n");
+  expect(vuoto.changes(before)).toEqual(["new: Desktop/.hidden"]);
+  expect((await vuoto.command("at-login", "on")).out).toContain("Vuoto is started at log-in");
+  expect((await vuoto.command("at-login", "status")).out).toBe("It is started at log-in.\n");
+  expect((await vuoto.command("occasion", "add", "Dusk", "--hide", "folders")).status).toBe(0);
+  const left = await vuoto.command("leave");
+  expect((await vuoto.command("occasion", "list")).out).toBe("There are no occasions.\n");
+  expect([left.status, left.out]).toEqual([
+    0,
+    expect.stringMatching(/Brought 1 icon back in sight.*\n.*no longer started at log-in/),
+  ]);
+  expect(vuoto.changes(before).filter((line) => !/^new: \.config/.test(line))).toEqual([]);
 });
 
 test("an occasion is made, begun and ended, in the window and by command; one that is under way by its timetable holds at once", async ({
@@ -155,14 +151,14 @@ test("an occasion is made, begun and ended, in the window and by command; one th
   await expect(foot).toContainText("icons shown");
 
   const week = "mo,tu,we,th,fr,sa,su";
-  const all = vuoto.command("occasion", "add", "Always", "--days", week, "--from", "00:00", "--to", "00:00");
+  const all = await vuoto.command("occasion", "add", "Always", "--days", week, "--from", "00:00", "--to", "00:00");
   expect(all).toMatchObject({ status: 0 });
   await expect(foot).toContainText(/“Always” began: took \d+ icons out of sight/);
-  expect(vuoto.command("occasion", "list").out).toMatch(/Always +bare +under way until/);
-  expect(vuoto.command("occasion", "add", "Half", "--days", "mo")).toMatchObject({ status: 2 });
-  expect(vuoto.command("occasion", "remove", "Always").status).toBe(0);
+  expect((await vuoto.command("occasion", "list")).out).toMatch(/Always +bare +under way until/);
+  expect(await vuoto.command("occasion", "add", "Half", "--days", "mo")).toMatchObject({ status: 2 });
+  expect((await vuoto.command("occasion", "remove", "Always")).status).toBe(0);
   await expect(foot).toContainText("icons shown");
-  expect(vuoto.command("occasion", "remove", "Painting").status).toBe(0);
+  expect((await vuoto.command("occasion", "remove", "Painting")).status).toBe(0);
   expect(vuoto.changes(before)).toEqual([]);
 });
 
@@ -207,12 +203,15 @@ test("while the screen is shared no page gets a name or a picture: not drawn, no
   await expect(page.getByRole("heading", { name: /^“sharing the screen” is under way/ })).toBeVisible();
 
   const bodies: string[] = [];
+  const coming: Promise<void>[] = [];
   page.on("response", (response) => {
     const type = response.headers()["content-type"] ?? "";
     if (/json|html|x-component/.test(type))
-      void response.text().then(
-        (text) => bodies.push(text),
-        () => {},
+      coming.push(
+        response.text().then(
+          (text) => void bodies.push(text),
+          () => {},
+        ),
       );
   });
   for (const view of ["survey", "homes", "sitting", "depots", "quiet", "ledger", "ledger?sheet=trash", "settings", "screen"]) {
@@ -228,7 +227,7 @@ test("while the screen is shared no page gets a name or a picture: not drawn, no
     await page.waitForURL(`**/${view}*`);
     await expect(page.getByRole("heading", { name: /under way/ })).toBeVisible();
   }
-  await page.waitForLoadState("networkidle").catch(() => {});
+  await Promise.all(coming);
   const whole = bodies.join("\n") + (await page.content());
   expect(bodies.length).toBeGreaterThan(12);
   expect(names.filter((name) => whole.includes(name) || whole.includes(name.replace(/\.[a-z0-9]+$/i, "")))).toEqual([]);
@@ -259,7 +258,7 @@ test("the screen, full size: icons are dragged, moved by key, looked at, hidden 
   page.on("console", (message) => message.type() === "error" && broken.push(message.text()));
   const before = vuoto.tree();
   const placeOf = async (name: string) => {
-    const { worktops } = JSON.parse(vuoto.command("--json", "survey", "desktop").out) as {
+    const { worktops } = JSON.parse((await vuoto.command("--json", "survey", "desktop")).out) as {
       worktops: { items: { name: string; position: { x: number; y: number } }[] }[];
     };
     return worktops[0]!.items.find((item) => item.name === name)!.position;
@@ -312,12 +311,12 @@ test("the screen, full size: icons are dragged, moved by key, looked at, hidden 
   await page.mouse.up();
   await expect(page.getByText(/^\d+ icons chosen$/)).toBeVisible();
   // A command is followed.
-  expect(vuoto.command("quiet", "toggle").status).toBe(0);
+  expect((await vuoto.command("quiet", "toggle")).status).toBe(0);
   await expect.poll(inSight).toBe(0);
-  expect(vuoto.command("quiet", "toggle").status).toBe(0);
+  expect((await vuoto.command("quiet", "toggle")).status).toBe(0);
   await expect.poll(inSight).toBe(all);
   expect(await placeOf(name!)).toEqual(first);
-  expect(vuoto.command("place", name!, "abc", "1")).toMatchObject({ status: 2 });
+  expect(await vuoto.command("place", name!, "abc", "1")).toMatchObject({ status: 2 });
   expect(vuoto.changes(before)).toEqual([]);
   expect(broken).toEqual([]);
 });

@@ -47,14 +47,14 @@ test("a depot's folder is looked for in the window; what is wrong with it stands
   await expect(dialog.getByLabel("A folder, a drive, or the address of a cloud")).toHaveValue(disk);
   await dialog.getByRole("button", { name: "Add it" }).click();
   await expect(page.getByLabel("depot disk to find")).toBeVisible();
-  expect(vuoto.command("undo").status).toBe(0);
+  expect((await vuoto.command("undo")).status).toBe(0);
 });
 
 test("an act is found by the name of a thing in it, on whichever page it stands", async ({ page, vuoto }) => {
   const [thing] = fs.readdirSync(path.join(vuoto.account, "Desktop")).filter((name) => name.endsWith(".csv"));
-  expect(vuoto.command("let-go", thing!).status).toBe(0);
-  expect(vuoto.command("quiet", "on").status).toBe(0);
-  expect(vuoto.command("quiet", "off").status).toBe(0);
+  expect((await vuoto.command("let-go", thing!)).status).toBe(0);
+  expect((await vuoto.command("quiet", "on")).status).toBe(0);
+  expect((await vuoto.command("quiet", "off")).status).toBe(0);
   await page.goto(`${vuoto.base}/ledger`);
   const acts = page.getByRole("list", { name: "acts" }).getByRole("listitem");
   await expect(acts.filter({ hasText: "out of sight" }).first()).toBeVisible();
@@ -65,5 +65,5 @@ test("an act is found by the name of a thing in it, on whichever page it stands"
   await page.getByRole("searchbox").fill("nothing is called so");
   await page.keyboard.press("Enter");
   await expect(page.getByText("No act has “nothing is called so” in its words")).toBeVisible();
-  expect(vuoto.command("undo", "all").status).toBe(0);
+  expect((await vuoto.command("undo", "all")).status).toBe(0);
 });

@@ -2,7 +2,7 @@ import fs from "node:fs";
 import path from "node:path";
 import type { Page } from "@playwright/test";
 import { violations } from "./axe";
-import { enter, expect, settled, startVuoto, test } from "./vuoto";
+import { expect, type Running, settled, test } from "./vuoto";
 
 const foot = (page: Page) => page.getByRole("contentinfo");
 
@@ -12,8 +12,8 @@ test("icons are straightened near their places, drawn before it is done, with th
   page,
   vuoto,
 }) => {
-  expect(vuoto.command("layout", "keep", "at first").status).toBe(0);
-  const isAsBefore = () => vuoto.command("layout", "compare", "at first").out === "All of it is as it was.\n";
+  expect((await vuoto.command("layout", "keep", "at first")).status).toBe(0);
+  const isAsBefore = async () => (await vuoto.command("layout", "compare", "at first")).out === "All of it is as it was.\n";
   await page.goto(`${vuoto.base}/quiet`);
   await page.getByRole("link", { name: "straighten" }).click();
   const status = page.getByRole("main").getByRole("status");
@@ -26,17 +26,17 @@ test("icons are straightened near their places, drawn before it is done, with th
   expect(near).toBeLessThan(pixelsIn(await status.textContent()) / 3);
   await page.getByRole("radio", { name: /^like beside like/ }).check();
   await expect(status).toContainText("would move");
-  expect(isAsBefore()).toBe(true);
+  expect(await isAsBefore()).toBe(true);
   await page.getByRole("radio", { name: /^each near its place/ }).check();
   await expect(status).toContainText("this saves");
   await page.getByRole("button", { name: "Straighten them" }).click();
   await expect(foot(page)).toContainText("each near its place");
   await expect(page.getByRole("button", { name: "They already lie like this" })).toBeDisabled();
-  expect(isAsBefore()).toBe(false);
+  expect(await isAsBefore()).toBe(false);
   await page.keyboard.press("z");
   await expect(foot(page)).toContainText("Undone: Straightened");
-  expect(isAsBefore()).toBe(true);
-  expect(vuoto.command("layout", "remove", "at first").status).toBe(0);
+  expect(await isAsBefore()).toBe(true);
+  expect((await vuoto.command("layout", "remove", "at first")).status).toBe(0);
 });
 
 test("by hand an icon goes to the nearest place on the grid, by pointer and by arrows", async ({ page, vuoto }) => {
@@ -56,6 +56,7 @@ test("by hand an icon goes to the nearest place on the grid, by pointer and by a
 test("a layout is kept, compared, brought back; saved as a file, and brought in another account by name and content", async ({
   page,
   vuoto,
+  openSample,
 }) => {
   await page.goto(`${vuoto.base}/quiet?sheet=layouts`);
   await settled(page);
@@ -65,7 +66,7 @@ test("a layout is kept, compared, brought back; saved as a file, and brought in 
   await page.getByRole("button", { name: "Keep", exact: true }).click();
   const row = page.getByRole("list", { name: "layouts" }).getByRole("button", { name: /Before the season/ });
   await expect(row).toContainText("just as it is now");
-  expect(vuoto.command("straighten", "--by", "name", "--margin", "0").status).toBe(0);
+  expect((await vuoto.command("straighten", "--by", "name", "--margin", "0")).status).toBe(0);
   await expect(row).toContainText("lie elsewhere");
   await expect(page.getByRole("main").getByRole("status")).toContainText("would move");
   expect(await violations(page)).toEqual([]);
@@ -74,41 +75,38 @@ test("a layout is kept, compared, brought back; saved as a file, and brought in 
     page.getByRole("button", { name: "save as a file" }).click(),
   ]);
   expect(download.suggestedFilename()).toBe("layout Before the season.json");
-  const file = path.join(vuoto.folder, "layout.json");
+  const file = test.info().outputPath("layout.json");
   await download.saveAs(file);
   expect(fs.readFileSync(file, "utf8")).not.toContain(vuoto.account);
   await page.getByRole("button", { name: "Bring it back" }).click();
   await expect(row).toContainText("just as it is now");
   await expect(page.getByRole("main").getByRole("status")).toContainText("No icon would move.");
 
-  const other = await startVuoto();
-  try {
-    expect(other.command("straighten", "--by", "date", "--margin", "0").status).toBe(0);
-    await enter(page, other.enter);
-    await page.goto(`${other.base}/quiet?sheet=layouts`);
-    await settled(page);
-    await page.getByLabel("take one from another computer").setInputFiles(file);
-    const theirs = page.getByRole("list", { name: "layouts" }).getByRole("button", { name: /Before the season/ });
-    await expect(theirs).toContainText("lie elsewhere");
-    await page.getByRole("button", { name: "Bring it back" }).click();
-    await expect(theirs).toContainText("just as it is now");
-    await page.getByLabel("take one from another computer").setInputFiles({
-      name: "notes.json",
-      mimeType: "application/json",
-      buffer: Buffer.from("no layout"),
-    });
-    await expect(foot(page)).toContainText("That is no layout");
-    // Taken off by a command while it is looked at, it is gone from the list, and nothing more is said of it.
-    expect(other.command("layout", "remove", "Before the season").status).toBe(0);
-    await expect(page.getByText("None is kept yet.")).toBeVisible();
-    await expect(foot(page)).not.toContainText("There is no layout");
-  } finally {
-    await other.stop();
-  }
+  // Another computer, where the same things lie.
+  const other = await openSample();
+  expect((await other.command("straighten", "--by", "date", "--margin", "0")).status).toBe(0);
+  await page.goto(`${other.base}/quiet?sheet=layouts`);
+  await settled(page);
+  await page.getByLabel("take one from another computer").setInputFiles(file);
+  const theirs = page.getByRole("list", { name: "layouts" }).getByRole("button", { name: /Before the season/ });
+  await expect(theirs).toContainText("lie elsewhere");
+  await page.getByRole("button", { name: "Bring it back" }).click();
+  await expect(theirs).toContainText("just as it is now");
+  await page.getByLabel("take one from another computer").setInputFiles({
+    name: "notes.json",
+    mimeType: "application/json",
+    buffer: Buffer.from("no layout"),
+  });
+  await expect(foot(page)).toContainText("That is no layout");
+  // Taken off by a command while it is looked at, it is gone from the list, and nothing more is said of it.
+  expect((await other.command("layout", "remove", "Before the season")).status).toBe(0);
+  await expect(page.getByText("None is kept yet.")).toBeVisible();
+  await expect(foot(page)).not.toContainText("There is no layout");
 });
 
 test("a layout of a larger screen is brought on a smaller one: nothing is off it, nothing overlaps, and a corner is a corner", async ({
   page,
+  openSample,
 }) => {
   // As many as have room on the smaller one, too.
   const thinOut = ({ account }: { account: string }) => {
@@ -117,43 +115,40 @@ test("a layout of a larger screen is brought on a smaller one: nothing is off it
     for (const name of all.sort().slice(70)) fs.rmSync(path.join(desktop, name), { recursive: true });
   };
   type Items = { worktops: { items: { name: string; position: { x: number; y: number } }[] }[] };
-  const placesOn = (of: Awaited<ReturnType<typeof startVuoto>>) =>
+  const placesOn = async (of: Running) =>
     new Map(
-      (JSON.parse(of.command("--json", "survey", "desktop").out) as Items).worktops[0]!.items.map((i) => [i.name, i.position]),
+      (JSON.parse((await of.command("--json", "survey", "desktop")).out) as Items).worktops[0]!.items.map((i) => [
+        i.name,
+        i.position,
+      ]),
     );
-  const large = await startVuoto();
-  const small = await startVuoto();
-  try {
-    thinOut(large);
-    thinOut(small);
-    expect(small.command("screen", "size", "1280", "800").status).toBe(0);
-    expect(large.command("straighten", "--by", "name").status).toBe(0);
-    const name = [...placesOn(large).keys()].find((one) => /^[a-z]/.test(one));
-    expect(large.command("place", name!, "1830", "960").status).toBe(0);
-    expect(large.command("layout", "keep", "Large").status).toBe(0);
-    const file = path.join(large.folder, "large.json");
-    fs.writeFileSync(file, large.command("layout", "export", "Large").out);
+  const large = await openSample();
+  thinOut(large);
+  expect((await large.command("straighten", "--by", "name")).status).toBe(0);
+  const name = [...(await placesOn(large)).keys()].find((one) => /^[a-z]/.test(one));
+  expect((await large.command("place", name!, "1830", "960")).status).toBe(0);
+  expect((await large.command("layout", "keep", "Large")).status).toBe(0);
+  const file = test.info().outputPath("large.json");
+  fs.writeFileSync(file, (await large.command("layout", "export", "Large")).out);
 
-    await enter(page, small.enter);
-    await page.goto(`${small.base}/quiet?sheet=layouts`);
-    await expect(page.getByText("None is kept yet.")).toBeVisible();
-    await page.getByLabel("take one from another computer").setInputFiles(file);
-    await expect(page.getByRole("main").getByRole("status")).toContainText("would move");
-    await page.getByRole("button", { name: "Bring it back" }).click();
-    await expect(foot(page)).toContainText("Large");
-    await expect.poll(() => [...placesOn(small).values()].every(({ x, y }) => x + 64 <= 1280 && y + 104 <= 800)).toBe(true);
-    const after = placesOn(small);
-    const boxes = [...after.values()];
-    expect(boxes.every(({ x, y }) => x >= 0 && y >= 0)).toBe(true);
-    expect(boxes.some((a, n) => boxes.slice(n + 1).some((b) => Math.abs(a.x - b.x) < 64 && Math.abs(a.y - b.y) < 74))).toBe(
-      false,
-    );
-    // As near to its corner as a cell is large: so full it is put onto cells.
-    const corner = after.get(name!)!;
-    expect([corner.x + 2 * 96 > 1280, corner.y + 2 * 104 > 800]).toEqual([true, true]);
-    await expect(page.getByRole("img", { name: /^the screen/ })).toBeVisible();
-  } finally {
-    await large.stop();
-    await small.stop();
-  }
+  const small = await openSample();
+  thinOut(small);
+  expect((await small.command("screen", "size", "1280", "800")).status).toBe(0);
+  await page.goto(`${small.base}/quiet?sheet=layouts`);
+  await expect(page.getByText("None is kept yet.")).toBeVisible();
+  await page.getByLabel("take one from another computer").setInputFiles(file);
+  await expect(page.getByRole("main").getByRole("status")).toContainText("would move");
+  await page.getByRole("button", { name: "Bring it back" }).click();
+  await expect(foot(page)).toContainText("Large");
+  await expect
+    .poll(async () => [...(await placesOn(small)).values()].every(({ x, y }) => x + 64 <= 1280 && y + 104 <= 800))
+    .toBe(true);
+  const after = await placesOn(small);
+  const boxes = [...after.values()];
+  expect(boxes.every(({ x, y }) => x >= 0 && y >= 0)).toBe(true);
+  expect(boxes.some((a, n) => boxes.slice(n + 1).some((b) => Math.abs(a.x - b.x) < 64 && Math.abs(a.y - b.y) < 74))).toBe(false);
+  // As near to its corner as a cell is large: so full it is put onto cells.
+  const corner = after.get(name!)!;
+  expect([corner.x + 2 * 96 > 1280, corner.y + 2 * 104 > 800]).toEqual([true, true]);
+  await expect(page.getByRole("img", { name: /^the screen/ })).toBeVisible();
 });

@@ -2,14 +2,14 @@ import fs from "node:fs";
 import path from "node:path";
 import type { Page } from "@playwright/test";
 import { makeRandomAccount } from "../fixtures/accounts";
-import { enter, expect, type Running, settled, startVuoto, test } from "./vuoto";
+import { enter, expect, type Opened, type Running, type Started, settled, startVuoto, test } from "./vuoto";
 
 const foot = (page: Page) => page.getByRole("contentinfo");
 const trashOf = (running: Running) => path.join(running.account, ".local/share/Trash/files");
 const trashed = (running: Running) => (fs.existsSync(trashOf(running)) ? fs.readdirSync(trashOf(running)).length : 0);
 
 /** From a cluttered desktop to a bare one and back, by mouse and keys, on real files. */
-async function wholeJob(page: Page, running: Running): Promise<void> {
+async function wholeJob(page: Page, running: Opened | Started): Promise<void> {
   const before = running.tree();
   const wasTrashed = trashed(running);
   await enter(page, running.enter);
@@ -72,7 +72,7 @@ async function wholeJob(page: Page, running: Running): Promise<void> {
   // A parcel: a visible state while not sent; then sent, proven, and the originals gone.
   await page.getByRole("link", { name: /^depots/ }).click();
   await expect(page.getByRole("heading", { level: 1 })).toHaveText("One parcel is not sent yet.");
-  const depot = path.join(running.folder, "sample/depot");
+  const depot = path.join(running.folder, "depot");
   fs.mkdirSync(depot, { recursive: true });
   await page.getByRole("button", { name: "Add a depot to send it to" }).click();
   await page.getByLabel("A folder, a drive, or the address of a cloud").fill(depot);
@@ -113,11 +113,6 @@ test("the whole job on the sample account", async ({ page }) => {
   }
 });
 
-test("the whole job on an account that shares no name with the sample", async ({ page }) => {
-  const running = await startVuoto((account) => void makeRandomAccount(account, 77));
-  try {
-    await wholeJob(page, running);
-  } finally {
-    await running.stop();
-  }
+test("the whole job on an account that shares no name with the sample", async ({ page, open }) => {
+  await wholeJob(page, await open((account) => void makeRandomAccount(account, 77)));
 });

@@ -8,6 +8,7 @@ import type { Account } from "@/server/account";
 import { onBehalfOf } from "@/server/actor";
 import type { Engine } from "@/server/engine";
 import { listenerUid } from "@/server/guard/peer";
+import { err } from "./voice";
 
 /** How commands reach an account: through its running server, else in this process under the account's lock. */
 export interface Link {
@@ -145,7 +146,7 @@ function saidBefore(code: ProblemCode, title: string, remedy: string): Problem {
 
 async function inProcess(engine: Engine): Promise<Link> {
   const { operate } = await import("@/server/operations");
-  for (const words of engine.recovered) process.stderr.write(`${words}\n`);
+  for (const words of engine.recovered) err(`${words}\n`);
   const stopTelling = tellJobs(engine);
   const cancel = () => engine.jobs.cancelAll();
   process.once("SIGINT", cancel);

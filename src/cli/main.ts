@@ -13,9 +13,16 @@ import { straightenCommands } from "./commands/straighten";
 import { surveyCommands } from "./commands/survey";
 import { givenTo } from "./given";
 import { out } from "./print";
+import * as voice from "./voice";
 
-/** Runs the command line; answers the exit status: 0 done, 1 some steps refused, 2 wrong words, 3 all refused. */
-export async function main(): Promise<number> {
+/**
+ * Runs the command line; answers the exit status: 0 done, 1 some steps refused, 2 wrong words, 3 all refused. `hears`: who
+ * hears what it says, where that is not whoever started this process.
+ */
+export const main = (words = process.argv.slice(2), hears?: voice.Voice): Promise<number> =>
+  hears ? voice.heardBy(hears, () => run(words)) : run(words);
+
+async function run(words: string[]): Promise<number> {
   const program = new Command("vuoto")
     .description("From a cluttered desktop to a bare one, and back.")
     .exitOverride()
@@ -23,14 +30,14 @@ export async function main(): Promise<number> {
     .option("--data <dir>", "where Vuoto keeps its record of the account")
     .option("--json", "print one JSON document")
     .option("--dry-run", "say what would be done, and do nothing")
-    .configureOutput({ outputError: (text, write) => write(`${text.trim()}\nvuoto --help lists the commands.\n`) })
+    .configureOutput({
+      writeOut: voice.out,
+      writeErr: voice.err,
+      outputError: (text, write) => write(`${text.trim()}\nvuoto --help lists the commands.\n`),
+    })
     .addHelpText("after", "\nExit status: 0 done, 1 some of it refused, 2 wrong words, 3 nothing done.");
   const given = givenTo(program);
-  // Whoever reads has enough, as with head; or there is no room for what is said.
-  process.stdout.on("error", (error: NodeJS.ErrnoException) => {
-    if (error.code !== "EPIPE") process.stderr.write(`What Vuoto says could not be written: ${error.code}.\n`);
-    process.exit(error.code === "EPIPE" ? given.status : 3);
-  });
+  voice.endWithReader(() => given.status);
 
   program
     .command("demo")
@@ -89,7 +96,7 @@ export async function main(): Promise<number> {
   shift(program);
 
   try {
-    await program.parseAsync(process.argv);
+    await program.parseAsync(words, { from: "user" });
     return given.status;
   } catch (error) {
     if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 2;
@@ -104,7 +111,7 @@ export async function main(): Promise<number> {
           remedy: problem.remedy,
         }),
       );
-    else process.stderr.write(`${problem.title}\n${problem.remedy}\n`);
+    else voice.err(`${problem.title}\n${problem.remedy}\n`);
     return problem.code === "bad-words" || problem.code === "malformed" ? 2 : 3;
   }
 }

@@ -8,6 +8,7 @@ import { type Account, type AccountPlace, openAccount } from "@/server/account";
 import { writeDataFile } from "@/server/data-file";
 import { install } from "@/server/install";
 import { type RunningServer, runningServer, withWindow } from "./link";
+import { out } from "./print";
 import { freshLink } from "./start";
 
 const pageName = "open.html";
@@ -28,7 +29,7 @@ export async function open(place: AccountPlace): Promise<number> {
     `<!doctype html><meta charset="utf-8"><meta http-equiv="refresh" content="0; url=${link}"><title>Vuoto</title><a href="${link}">Open Vuoto</a>\n`,
   );
   const page = pathToFileURL(path.join(account.data, pageName)).href;
-  if (!(await openInBrowser(page))) process.stdout.write(`No browser could be started. Open this page in yours:\n${page}\n`);
+  if (!(await openInBrowser(page))) out(`No browser could be started. Open this page in yours:\n${page}`);
   return 0;
 }
 

@@ -6,6 +6,7 @@ import type { LeftOutAnswer, SurveyAnswer } from "@/contract/survey";
 import type { PlaceView } from "@/contract/views";
 import { Problem } from "@/core/problem";
 import { makeWords, type Words } from "@/core/words/words";
+import * as voice from "./voice";
 
 let made: Words | undefined;
 /** Made when the first of them is said: many commands say none. */
@@ -13,7 +14,7 @@ const words = (): Words => {
   made ??= makeWords("en-GB", Intl.DateTimeFormat().resolvedOptions().timeZone, Date.now());
   return made;
 };
-const out = (text: string) => process.stdout.write(`${text}\n`);
+const out = (text: string) => voice.out(`${text}\n`);
 
 /** An act's report; answers the exit status: 0 done, 1 some refused, 3 all refused. */
 export function printReport(report: ReportJson, trial: boolean): number {

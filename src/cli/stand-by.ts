@@ -7,6 +7,7 @@ import { canTellPeers } from "@/server/guard/peer";
 import { install } from "@/server/install";
 import { type StandBy, standBy } from "@/server/standby";
 import { runningServer } from "./link";
+import { out } from "./print";
 import { freePort } from "./start";
 
 const othersMs = 60_000;
@@ -14,8 +15,6 @@ const busyMs = 1000;
 
 const isBusy = (error: unknown) =>
   (error instanceof Problem && error.code === "account-busy") || (error as NodeJS.ErrnoException).code === "EADDRINUSE";
-
-const say = (text: string) => process.stdout.write(`${text}\n`);
 
 /**
  * Runs without a window, in little memory, until it is stopped: for log-in. Asked for the window it makes way for the server
@@ -45,7 +44,7 @@ export async function startSmall(place: AccountPlace, asked?: number): Promise<n
   for (let first = true; !stopped; first = false) {
     if (await runningServer(account)) {
       if (first) {
-        say(`Vuoto already runs for ${shownName(account.root)}.`);
+        out(`Vuoto already runs for ${shownName(account.root)}.`);
         return 0;
       }
       // Another one was quicker; when it ends there is this one again.

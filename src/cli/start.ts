@@ -10,9 +10,10 @@ import { canTellPeers } from "@/server/guard/peer";
 import { install } from "@/server/install";
 import { recordingName } from "@/standins/recording";
 import { askServer, type RunningServer, runningServer, withWindow } from "./link";
+import { out } from "./print";
+import { err } from "./voice";
 
 const defaultPort = 4180;
-const say = (text: string) => process.stdout.write(`${text}\n`);
 
 /** Starts the server for an account and prints where it is; where one runs already, says so and prints a fresh link. */
 export async function start(place: AccountPlace, options: { port?: number; link?: boolean }): Promise<number> {
@@ -20,7 +21,7 @@ export async function start(place: AccountPlace, options: { port?: number; link?
   for (let tries = 1; ; tries++) {
     const running = await runningServer(account);
     if (running) {
-      say(`Vuoto already runs for ${shownName(account.root)}, at http://127.0.0.1:${running.port}/`);
+      out(`Vuoto already runs for ${shownName(account.root)}, at http://127.0.0.1:${running.port}/`);
       const server = await withWindow(account, running);
       if (options.link !== false) await sayAddress(server);
       return 0;
@@ -78,11 +79,11 @@ async function serve(account: Account, port: number, link: boolean): Promise<num
     process.off("SIGTERM", stop);
     if (outcome !== "ended") throw outcome;
     if (words.join("").includes("EADDRINUSE")) throw new Problem("port-taken", { detail: String(port) });
-    process.stderr.write(words.join(""));
+    err(words.join(""));
     throw new Problem("unexpected", { detail: "the server did not start" });
   }
   if (link) await sayAddress({ port, key });
-  say("Ctrl-C stops it.");
+  out("Ctrl-C stops it.");
   return ended;
 }
 
@@ -109,7 +110,7 @@ export async function freshLink({ port, key }: RunningServer): Promise<string> {
 }
 
 async function sayAddress(server: RunningServer): Promise<void> {
-  say(`Open this link; it lets one browser in, once:\n${await freshLink(server)}`);
+  out(`Open this link; it lets one browser in, once:\n${await freshLink(server)}`);
 }
 
 /** The port asked for, or the first free one from the usual on. */
@@ -140,13 +141,13 @@ export async function startDemo(options: { fresh: boolean; port?: number }): Pro
     fs.rmSync(folder, { recursive: true, force: true });
   }
   if (!fs.existsSync(path.join(root, "Desktop"))) {
-    say("Making the sample account.");
+    out("Making the sample account.");
     // A record of another one that lay here says nothing about this one.
     fs.rmSync(data, { recursive: true, force: true });
     const began = Date.now();
     const { makeSample } = await import("@/demo/make-sample");
     const made = await makeSample(folder, data, Date.now());
-    say(
+    out(
       `Made ${made.files} files, ${(made.bytes / 1e6).toFixed(1)} MB, in ${((Date.now() - began) / 1000).toFixed(1)} seconds, in ${folder}.`,
     );
   }

@@ -97,7 +97,7 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
     sendings: undefined as unknown as Sendings,
     looking: new LookingApart(),
     // A single command is done before a thread would have begun.
-    inUse: new UseLooks(options.lasting === true ? () => workers.scanOpenFiles() : scanOpenFiles),
+    inUse: new UseLooks(options.lasting === true ? () => workers.scanOpenFiles() : scanOpenFiles, now),
     ledger: new Ledger({
       account,
       db,

@@ -1,4 +1,5 @@
 import { pino } from "pino";
+import type { Stop } from "./clock";
 import { writeDataFile } from "./data-file";
 import { drives } from "./depots/drives";
 import { findParcels } from "./depots/found";
@@ -13,13 +14,23 @@ import { goOnGiving } from "./sitting/give";
 
 const log = pino({ name: "vuoto" });
 const say = (error: unknown) => log.error(error instanceof Error ? error.message : String(error));
+/** What was under way when the account was closed has nothing to say. */
+const sayOf = (engine: Engine) => (error: unknown) => {
+  if (!engine.closing) say(error);
+};
 
 /**
  * What a server does beside answering, once its account is open. Where it cannot be opened every answer says why, and it is
  * tried again with the next one.
  */
 export async function startServing(): Promise<void> {
-  whenOpened(serve);
+  let end = async () => {};
+  const stop = () => void end().then(() => process.exit(0));
+  process.once("SIGTERM", stop);
+  process.once("SIGINT", stop);
+  whenOpened((engine) => {
+    end = serve(engine);
+  });
   await theEngine().catch(say);
 }
 
@@ -30,26 +41,16 @@ const hourMs = 3_600_000;
 
 /**
  * Writes the key file for commands, does what was given before, looks at the account once, and again when something on a
- * worktop changes.
+ * worktop changes. Answers how to end it, open streams or not: running jobs are cancelled between two steps, acts come to
+ * their end, and the account is closed.
  */
-function serve(engine: Engine): void {
+export function serve(engine: Engine): () => Promise<void> {
   writeDataFile(
     engine.account,
     "server.json",
     JSON.stringify({ port: Number(process.env.VUOTO_PORT), key: process.env.VUOTO_KEY }),
   );
-  // Ends by itself, open streams or not: running jobs are cancelled between two steps, and acts come to their end.
-  const end = async () => {
-    // Before its jobs are cancelled: a parcel that is cut short by that is not one that the person paused.
-    const sendings = engine.sendings.end();
-    engine.jobs.cancelAll();
-    await sendings;
-    await engine.close();
-    process.exit(0);
-  };
-  process.once("SIGTERM", () => void end());
-  process.once("SIGINT", () => void end());
-
+  const say = sayOf(engine);
   goOnGiving(engine, (act, input) => operate(engine, act, input));
   const standing = new Standing(engine);
   const lookAgain = (what?: "all") =>
@@ -59,27 +60,38 @@ function serve(engine: Engine): void {
       .catch(say);
   lookAgain("all");
   standing.begin(say);
-  goOnSending(engine);
-  keepCopies(engine);
+  const stopSending = goOnSending(engine);
+  const stopKeeping = keepCopies(engine);
 
-  watchFolders(
+  const stopWatching = watchFolders(
+    engine.clock,
     engine.account.worktops.map((worktop) => worktop.folder),
     soonButNotLate(engine.clock, () => lookAgain(), soonMs, latestMs),
     (error) => log.warn(error.message),
   );
+  return async () => {
+    for (const stop of [stopWatching, stopSending, stopKeeping]) stop();
+    standing.stop();
+    // Before its jobs are cancelled: a parcel that is cut short by that is not one that the person paused.
+    const sendings = engine.sendings.end();
+    engine.jobs.cancelAll();
+    await sendings;
+    await engine.close();
+  };
 }
 
 const lookForDepotsMs = 10_000;
 const turnOfChecksMs = 600_000;
 
 /** Goes on with parcels that were on their way, as soon as their depot is there; and reads those over whose turn it is. */
-function goOnSending(engine: Engine): void {
+function goOnSending(engine: Engine): Stop {
+  const say = sayOf(engine);
   const away = new Set<string>();
   let checking = false;
   let known = "";
   engine.sendings.goOn();
   void findParcels(engine).catch(say);
-  engine.clock.every(lookForDepotsMs, () => {
+  const stopLooking = engine.clock.every(lookForDepotsMs, () => {
     // A drive was plugged in or pulled out.
     const now = drives(engine.account)
       .map(({ point }) => point)
@@ -91,7 +103,7 @@ function goOnSending(engine: Engine): void {
     engine.events.emit({ type: "changed", what: "parcels" });
     void findParcels(engine).catch(say);
   });
-  engine.clock.every(turnOfChecksMs, () => {
+  const stopChecking = engine.clock.every(turnOfChecksMs, () => {
     if (checking || engine.closing) return;
     checking = true;
     void checkInTurn(engine, away)
@@ -100,10 +112,15 @@ function goOnSending(engine: Engine): void {
         checking = false;
       });
   });
+  return () => {
+    stopLooking();
+    stopChecking();
+  };
 }
 
 /** Keeps a copy of the record for each day, also where it serves for days. */
-export function keepCopies(engine: Engine): void {
+export function keepCopies(engine: Engine): Stop {
+  const say = sayOf(engine);
   let underWay = false;
   const keep = () => {
     if (underWay) return;
@@ -115,5 +132,5 @@ export function keepCopies(engine: Engine): void {
       });
   };
   keep();
-  engine.clock.every(hourMs, keep);
+  return engine.clock.every(hourMs, keep);
 }

@@ -1,14 +1,16 @@
 import http from "node:http";
-import net from "node:net";
+import type net from "node:net";
 import type { ApiPath } from "@/contract/api";
 import { asProblem, Problem } from "@/core/problem";
 import type { AccountPlace } from "./account";
 import { onBehalfOf } from "./actor";
+import type { Clock } from "./clock";
 import { writeDataFile } from "./data-file";
 import { soonButNotLate, watchFolders } from "./disk/watching";
 import type { Engine } from "./engine";
+import { readJson } from "./guard/body";
+import { doorTo } from "./guard/door";
 import { checkHost, hasKey, hostName } from "./guard/guard";
-import { peerUid } from "./guard/peer";
 import { detailsOf } from "./guard/problem-answer";
 import { restCarriers } from "./jobs/carriers";
 import { restThreads } from "./jobs/workers";
@@ -22,7 +24,6 @@ const soonMs = 250;
 const latestMs = 1500;
 /** Threads that had nothing to do for so long are ended: each takes memory. */
 const restMs = 5000;
-const mostBytes = 8_000_000;
 
 /** What is asked of all that lies there, in homes and depots too: it is looked at first. */
 const needsAll = /^(survey|homes|sitting|depots)\//;
@@ -35,14 +36,17 @@ export interface StandBy {
 
 /**
  * Vuoto without its window: the record, the timetable, the watcher, and an ear for commands, in this process. Another command
- * is answered at once, as by the server.
+ * is answered at once, as by the server. `clock`: another one, for tests.
  */
-export async function standBy(place: AccountPlace, port: number, key: string): Promise<StandBy> {
-  const engine = await openEngine(place, { lasting: "small" });
+export async function standBy(place: AccountPlace, port: number, key: string, clock?: Clock): Promise<StandBy> {
+  const engine = await openEngine(place, { lasting: "small", clock });
   const { account } = engine;
   Object.assign(process.env, { VUOTO_PORT: String(port), VUOTO_KEY: key, VUOTO_DATA: account.data });
   const standing = new Standing(engine);
-  const say = (error: unknown) => process.stderr.write(`${error instanceof Error ? error.message : String(error)}\n`);
+  const say = (error: unknown) => {
+    // What was under way when it ended has nothing to say.
+    if (!engine.closing) process.stderr.write(`${error instanceof Error ? error.message : String(error)}\n`);
+  };
   const look = () =>
     void engine
       .lookAgain()
@@ -59,6 +63,7 @@ export async function standBy(place: AccountPlace, port: number, key: string): P
   const rest = soonButNotLate(engine.clock, () => void goToRest(), restMs, 10 * restMs);
   const stopHearing = engine.events.listen(rest);
   const stopWatching = watchFolders(
+    engine.clock,
     account.worktops.map(({ folder }) => folder),
     soonButNotLate(engine.clock, look, soonMs, latestMs),
     say,
@@ -74,19 +79,13 @@ export async function standBy(place: AccountPlace, port: number, key: string): P
   const server = http.createServer((asked, answer) => {
     void answerTo(engine, asked, answer, wake).catch(say).finally(rest);
   });
-  const own = process.getuid?.();
   /** Also those over which nothing was asked yet. */
   const sockets = new Set<net.Socket>();
-  const door = net.createServer({ pauseOnConnect: true, noDelay: true }, (socket) => {
-    if (own === undefined || peerUid(socket) !== own) {
-      socket.destroy();
-      return;
-    }
+  server.on("connection", (socket: net.Socket) => {
     sockets.add(socket);
     socket.once("close", () => sockets.delete(socket));
-    server.emit("connection", socket);
-    socket.resume();
   });
+  const door = doorTo(server);
   const end = async () => {
     stopWatching();
     stopHearing();
@@ -166,18 +165,3 @@ const waitingPage = `<!doctype html><meta charset="utf-8"><title>Vuoto</title>
 <noscript><p>Load it again in a moment.</p></noscript>
 <script>setInterval(() => fetch("/enter").then(() => location.reload(), () => {}), 700)</script>
 `;
-
-async function readJson(asked: http.IncomingMessage): Promise<unknown> {
-  const parts: Buffer[] = [];
-  let length = 0;
-  for await (const part of asked as AsyncIterable<Buffer>) {
-    length += part.length;
-    if (length > mostBytes) throw new Problem("too-large");
-    parts.push(part);
-  }
-  try {
-    return JSON.parse(Buffer.concat(parts).toString("utf8") || "{}") as unknown;
-  } catch {
-    throw new Problem("malformed", { detail: "it is no JSON" });
-  }
-}

@@ -4,6 +4,7 @@ import type { Compared } from "@/contract/layouts";
 import { Problem } from "@/core/problem";
 import type { Given } from "../given";
 import { out, printReport, printRows, statusOf, words } from "../print";
+import { out as write } from "../voice";
 
 const mostBytes = 8_000_000;
 const mostNamed = 20;
@@ -74,7 +75,7 @@ export function layoutCommands(program: Command, given: Given): void {
         (link) => link.ask("quiet/export-layout", { layout: named }),
         (document) => {
           const text = `${JSON.stringify(document, null, 1)}\n`;
-          if (to === undefined) process.stdout.write(text);
+          if (to === undefined) write(text);
           else {
             writeNew(to, text);
             out(`Written to ${to}.`);

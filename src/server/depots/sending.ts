@@ -327,13 +327,10 @@ export class Sending {
         if (!(error instanceof Problem && error.code === "name-taken") || tries === mostTries) throw error;
       }
     }
-    this.change({ stage: "named" });
     // What has its name now must be this parcel, and no other that took it at that moment: nothing is written into that.
-    const { bag, tags, depot } = this.row;
-    for (let tries = 1; !(await this.isTheOne(bag!, tags)); tries++) {
+    for (let tries = 1; !(await this.wasNamed()); tries++) {
       if (tries < mostTries) continue;
-      this.change({ stage: "sealed" });
-      const place = depotTitle(this.engine, depot);
+      const place = depotTitle(this.engine, this.row.depot);
       throw new Problem("depot-failing", { place, detail: "what has the parcel's name there is not what was sent" });
     }
   }

@@ -4,6 +4,7 @@ import os from "node:os";
 import path from "node:path";
 import { afterEach, beforeEach, expect, test } from "vitest";
 import type { Raw } from "@/core/names/raw";
+import { standingClock } from "../../../fixtures/clock";
 import { realCalls } from "./calls";
 import { Disk } from "./disk";
 import { nothingInUse, scanOpenFiles, UseLooks, useOf } from "./in-use";
@@ -44,7 +45,7 @@ test("a file is in use while a program has it open for writing, and so is the fo
   const program = spawn("bash", ["-c", script, "bash", folder], { stdio: ["pipe", "pipe", "inherit"] });
   const ended = new Promise((done) => program.once("exit", done));
   await new Promise((ready) => program.stdout.once("data", ready));
-  const looks = new UseLooks(scanOpenFiles);
+  const looks = new UseLooks(scanOpenFiles, Date.now);
   const inUse = await looks.now();
   expect(use("written", inUse)).toBe("bash has it open");
   expect(use("sub", inUse)).toBe("bash has deep in it open");
@@ -56,11 +57,12 @@ test("a file is in use while a program has it open for writing, and so is the fo
 
 test("an act has a scan that began after it asked, which those who ask meanwhile share; a question has one of the last two seconds", async () => {
   let scans = 0;
+  const clock = standingClock(0);
   const ends: (() => void)[] = [];
   const looks = new UseLooks(() => {
     scans++;
     return new Promise((done) => ends.push(() => done({ byInode: [], byPath: [] })));
-  });
+  }, clock.now);
   const first = looks.now();
   await Promise.resolve();
   await new Promise(setImmediate);
@@ -77,8 +79,13 @@ test("an act has a scan that began after it asked, which those who ask meanwhile
   // What one of them adds for itself is not the other's.
   (await second).byPath.set("/x" as Raw, "a program");
   expect((await third).byPath.size).toBe(0);
+  clock.pass(1999);
   expect((await looks.lately()).byPath.size).toBe(0);
   expect(scans).toBe(2);
+  clock.pass(1);
+  void looks.lately();
+  await new Promise(setImmediate);
+  expect(scans).toBe(3);
 });
 
 test("a scan that failed is no reason for the next to fail", async () => {
@@ -86,7 +93,7 @@ test("a scan that failed is no reason for the next to fail", async () => {
   const looks = new UseLooks(async () => {
     if (fails) throw new Error("no scan");
     return { byInode: [], byPath: [] };
-  });
+  }, Date.now);
   await expect(looks.now()).rejects.toThrow("no scan");
   fails = false;
   expect((await looks.now()).byPath.size).toBe(0);

@@ -83,8 +83,11 @@ export class UseLooks {
   private next: Promise<OpenFiles> | undefined;
   private last: { began: number; found: OpenFiles } | undefined;
 
-  /** `scan` is {@link scanOpenFiles}, here or in a thread. */
-  constructor(private readonly scan: () => Promise<OpenFiles>) {}
+  /** `scan` is {@link scanOpenFiles}, here or in a thread; `time` in milliseconds. */
+  constructor(
+    private readonly scan: () => Promise<OpenFiles>,
+    private readonly time: () => number,
+  ) {}
 
   /** What is in use now, for an act: by a scan that began after this was asked; those who ask meanwhile share it. */
   async now(): Promise<InUse> {
@@ -92,7 +95,7 @@ export class UseLooks {
       await this.under?.catch(() => {});
       this.under = this.next;
       this.next = undefined;
-      const began = performance.now();
+      const began = this.time();
       const found = await this.scan();
       this.last = { began, found };
       return found;
@@ -102,7 +105,7 @@ export class UseLooks {
 
   /** What was in use within the last two seconds: enough to say so. */
   async lately(): Promise<InUse> {
-    if (this.last && performance.now() - this.last.began < latelyMs) return asInUse(this.last.found);
+    if (this.last && this.time() - this.last.began < latelyMs) return asInUse(this.last.found);
     return this.now();
   }
 }

@@ -10,43 +10,49 @@ const root = fs.mkdtempSync(path.join(os.tmpdir(), "vuoto-watching-"));
 let stop = () => {};
 afterEach(() => stop());
 
-/** Resolves with the next change that is told of. */
-function watching(folder: Buffer) {
-  let told = () => {};
-  stop = watchFolders(
-    [rawFromBytes(folder)],
-    () => told(),
-    () => {},
-  );
-  return (work: () => void) =>
-    new Promise<void>((resolve) => {
-      told = resolve;
-      work();
-    });
+const clock = standingClock(0);
+/** Resolves with the next change that is told of, by somebody who watches from now on. */
+function next(folder: Buffer, work: () => void, pass = 0): Promise<void> {
+  stop();
+  return new Promise<void>((told) => {
+    stop = watchFolders(clock, [rawFromBytes(folder)], told, () => {});
+    work();
+    clock.pass(pass);
+  });
 }
 
 test("what comes into a folder, changes in it or leaves it is told, whatever the bytes of its name", async () => {
   const folder = Buffer.concat([Buffer.from(root), Buffer.from([0x2f, 0xff, 0xfe])]);
   fs.mkdirSync(folder);
-  const change = watching(folder);
   const file = Buffer.concat([folder, Buffer.from("/a")]);
-  await change(() => fs.writeFileSync(file, "1"));
-  await new Promise((done) => setTimeout(done, 50));
-  await change(() => fs.appendFileSync(file, "2"));
-  await new Promise((done) => setTimeout(done, 50));
-  await change(() => fs.unlinkSync(file));
+  await next(folder, () => fs.writeFileSync(file, "1"));
+  await next(folder, () => fs.appendFileSync(file, "2"));
+  await next(folder, () => fs.unlinkSync(file));
 });
 
 test("a folder that went and came back is watched again", async () => {
   const folder = path.join(root, "desktop");
   fs.mkdirSync(folder);
-  const change = watching(Buffer.from(folder));
-  await change(() => fs.renameSync(folder, path.join(root, "elsewhere")));
-  await new Promise((done) => setTimeout(done, 2500));
-  await change(() => fs.mkdirSync(folder));
-  await new Promise((done) => setTimeout(done, 2500));
-  await change(() => fs.writeFileSync(path.join(folder, "new"), ""));
-}, 20_000);
+  let changes = 0;
+  stop = watchFolders(
+    clock,
+    [rawFromBytes(Buffer.from(folder))],
+    () => changes++,
+    () => {},
+  );
+  const toldOf = async (work: () => void) => {
+    const before = changes;
+    work();
+    clock.pass(2000);
+    await expect.poll(() => changes).toBeGreaterThan(before);
+  };
+  await toldOf(() => fs.renameSync(folder, path.join(root, "elsewhere")));
+  await toldOf(() => fs.mkdirSync(folder));
+  // The system alone tells of this: the folder that is there now is the one that is watched.
+  const before = changes;
+  fs.writeFileSync(path.join(folder, "new"), "");
+  await expect.poll(() => changes).toBeGreaterThan(before);
+});
 
 test("however often something changes, it is looked at soon after the first change", () => {
   const clock = standingClock(0);

@@ -11,6 +11,7 @@ const pollMs = 2000;
  * nothing. Answers how to stop.
  */
 export function watchFolders(
+  clock: Clock,
   folders: Raw[],
   changed: () => void,
   failed: (error: Error) => void,
@@ -44,7 +45,7 @@ export function watchFolders(
       if (now?.ino !== last?.ino || now?.mtimeMs !== last?.mtimeMs) changed();
       last = now;
     };
-    const stopLooking = polled ? every(pollMs, lookAgain) : watchParent(raw, lookAgain, failed);
+    const stopLooking = polled ? clock.every(pollMs, lookAgain) : watchParent(raw, lookAgain, failed);
     return () => {
       stopLooking();
       watcher?.close();
@@ -53,11 +54,6 @@ export function watchFolders(
   return () => {
     for (const stop of stops) stop();
   };
-}
-
-function every(ms: number, work: () => void): () => void {
-  const timer = setInterval(work, ms).unref();
-  return () => clearInterval(timer);
 }
 
 /** Where the folder itself comes and goes, the one that it lies in changes. */

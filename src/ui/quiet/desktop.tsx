@@ -79,7 +79,8 @@ export const Desktop = memo(function Desktop({
     const draw = ground.current && painter.current?.begin(ground.current, scene);
     if (!draw) return;
     const below = dragged ? tiles.filter(({ id: one }) => !dragged.has(one)) : tiles;
-    painter.current!.whole(draw, below, scene, came);
+    painter.current!.paint(draw, below, scene, came);
+    ground.current!.ariaBusy = String(!painter.current!.whole);
   }, [tiles, scene, dragged, painter, came]);
 
   // What is chosen is outlined, and what is dragged drawn, on a canvas above, which moves with the pointer as a whole.

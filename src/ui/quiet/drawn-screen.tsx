@@ -32,7 +32,9 @@ export function DrawnScreen({
     const scene = { sheet, scale, width, height: drawn };
     const draw = canvas.current && painter.current?.begin(canvas.current, scene);
     if (!draw) return;
-    painter.current!.whole(draw, tiles, scene, came);
+    painter.current!.paint(draw, tiles, scene, came);
+    // Its pictures come one by one.
+    canvas.current!.ariaBusy = String(!painter.current!.whole);
     over?.(draw, scale);
   }, [sheet, tiles, scale, width, drawn, painter, came, over]);
   return (

@@ -34,8 +34,10 @@ export class Painter {
     private readonly font: string,
     private readonly repaint: () => void,
   ) {
-    if (document.fonts.status === "loaded") return;
+    this.fonts = document.fonts.status === "loaded";
+    if (this.fonts) return;
     void document.fonts.ready.then(() => {
+      this.fonts = true;
       // Measured in another font they were cut elsewhere.
       this.labels.clear();
       this.kept.clear();
@@ -49,6 +51,12 @@ export class Painter {
     this.ended = true;
   }
   private ended = false;
+  private fonts: boolean;
+
+  /** Whether everything that was asked for has come: pictures, the font. */
+  get whole(): boolean {
+    return this.later === undefined && this.fonts && [...this.pictures.values()].every((one) => one === "none" || one.complete);
+  }
 
   private soon(): void {
     if (this.ended) return;
@@ -69,7 +77,7 @@ export class Painter {
   }
 
   /** Wallpaper and icons. What was painted a moment ago is kept: taken away and brought back, or drawn as it would be, it is there at once. */
-  whole(draw: CanvasRenderingContext2D, tiles: readonly Tile[], scene: Scene, came: number): void {
+  paint(draw: CanvasRenderingContext2D, tiles: readonly Tile[], scene: Scene, came: number): void {
     const key = `${came} ${scene.width} ${scene.height} ${scene.scale} ${tiles.map(({ id, x, y, name, blank, clear }) => `${id} ${x} ${y} ${blank ?? name} ${clear ?? ""}`).join()}`;
     let canvas = this.kept.get(key);
     if (!canvas) {
@@ -164,7 +172,10 @@ export class Painter {
     const image = new Image();
     this.pictures.set(id, image);
     image.onload = () => this.soon();
-    image.onerror = () => this.pictures.set(id, "none");
+    image.onerror = () => {
+      this.pictures.set(id, "none");
+      this.soon();
+    };
     image.src = `/api/looks/picture?item=${id}&size=tile`;
     return undefined;
   }
