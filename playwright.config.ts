@@ -1,19 +1,22 @@
+import fs from "node:fs";
 import { defineConfig } from "@playwright/test";
 
 export default defineConfig({
   testDir: "e2e",
   globalSetup: "./e2e/set-up.mjs",
-  // One server and one browser at a time: each test works on files of its own account.
-  workers: 2,
+  // Each with an application and a browser of its own; a good part of their time they wait for one another.
+  workers: 3,
   fullyParallel: false,
-  timeout: 120_000,
+  timeout: 360_000,
   retries: 0,
   // Generous, as the machines that run this are shared.
-  expect: { timeout: 20_000 },
+  expect: { timeout: 60_000 },
   use: {
     viewport: { width: 1280, height: 800 },
     launchOptions: {
-      executablePath: process.env.VUOTO_CHROMIUM ?? "/usr/bin/chromium",
+      executablePath:
+        process.env.VUOTO_CHROMIUM ??
+        ["/usr/bin/chromium-headless-shell", "/usr/bin/chromium"].find((place) => fs.existsSync(place)),
       args: [
         "--no-sandbox",
         "--disable-gpu",

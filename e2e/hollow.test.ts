@@ -1,6 +1,8 @@
 import fs from "node:fs";
 import path from "node:path";
 import type { Page } from "@playwright/test";
+import { isBlankName } from "@/core/hollow/blanks";
+import { rawFromText } from "@/core/names/raw";
 import { violations } from "./axe";
 import { expect, settled, test } from "./vuoto";
 
@@ -50,7 +52,8 @@ test("a hollow is made at a spot, seen as nothing on the screen, broken on purpo
   await expect(page.getByRole("link", { name: "one hollow" })).toBeVisible();
 
   // Another program gives it a name.
-  fs.renameSync(path.join(vuoto.account, "Desktop/\u00a0"), path.join(vuoto.account, "Desktop/New folder"));
+  const blank = fs.readdirSync(path.join(vuoto.account, "Desktop")).find((name) => isBlankName(rawFromText(name)))!;
+  fs.renameSync(path.join(vuoto.account, "Desktop", blank), path.join(vuoto.account, "Desktop/New folder"));
   fs.writeFileSync(path.join(vuoto.account, "Desktop/New folder/plan.txt"), "where the keys are");
   const broken = await vuoto.command("hollow", "check", "Keys");
   expect(broken).toMatchObject({ status: 1, out: expect.stringContaining("It has a name that is drawn.") });

@@ -109,7 +109,7 @@ test("a layout of a larger screen is brought on a smaller one: nothing is off it
   openSample,
 }) => {
   // As many as have room on the smaller one, too.
-  const thinOut = ({ account }: { account: string }) => {
+  const thinOut = (account: string) => {
     const desktop = path.join(account, "Desktop");
     const all = fs.readdirSync(desktop).filter((name) => !name.startsWith("."));
     for (const name of all.sort().slice(70)) fs.rmSync(path.join(desktop, name), { recursive: true });
@@ -122,8 +122,7 @@ test("a layout of a larger screen is brought on a smaller one: nothing is off it
         i.position,
       ]),
     );
-  const large = await openSample();
-  thinOut(large);
+  const large = await openSample(thinOut);
   expect((await large.command("straighten", "--by", "name")).status).toBe(0);
   const name = [...(await placesOn(large)).keys()].find((one) => /^[a-z]/.test(one));
   expect((await large.command("place", name!, "1830", "960")).status).toBe(0);
@@ -131,8 +130,7 @@ test("a layout of a larger screen is brought on a smaller one: nothing is off it
   const file = test.info().outputPath("large.json");
   fs.writeFileSync(file, (await large.command("layout", "export", "Large")).out);
 
-  const small = await openSample();
-  thinOut(small);
+  const small = await openSample(thinOut);
   expect((await small.command("screen", "size", "1280", "800")).status).toBe(0);
   await page.goto(`${small.base}/quiet?sheet=layouts`);
   await expect(page.getByText("None is kept yet.")).toBeVisible();

@@ -165,8 +165,8 @@ class Application {
     return opened;
   }
 
-  /** The sample, as it was made. */
-  async openSample(): Promise<Opened> {
+  /** The sample, as it was made; `prepare` changes it before it is opened. */
+  async openSample(prepare?: (account: string) => void): Promise<Opened> {
     await this.close();
     const [sample, data] = [path.join(this.folder, "sample"), path.join(this.folder, "data")];
     const copy = (from: string, to: string) => {
@@ -182,6 +182,7 @@ class Application {
       copy(path.join(this.pristine, "sample"), sample);
       copy(path.join(this.pristine, "data"), data);
     }
+    prepare?.(path.join(sample, "account"));
     const opened = await this.open(sample, data);
     this.recorder = fork(path.join(root, "dist/recorder.mjs"), [path.join(opened.account, "Desktop", recordingName)], {
       stdio: "ignore",
@@ -299,8 +300,8 @@ interface Fixtures {
   changesNothing: boolean;
   /** The sample account, as it was made, and a browser that is let in. */
   vuoto: Opened;
-  /** Opens the sample once more, as it was made: another computer. */
-  openSample: () => Promise<Opened>;
+  /** Opens the sample once more, as it was made, but for what is prepared on it: another computer. */
+  openSample: (prepare?: (account: string) => void) => Promise<Opened>;
   /** Opens an account that it fills; the browser is let in. */
   open: (fill: (account: string) => void) => Promise<Opened>;
 }
@@ -324,8 +325,8 @@ export const test = base.extend<Fixtures, { application: Application }>({
     else await application.close();
   },
   openSample: async ({ application, context }, use) => {
-    await use(async () => {
-      const opened = await application.openSample();
+    await use(async (prepare) => {
+      const opened = await application.openSample(prepare);
       await letIn(context, opened);
       return opened;
     });

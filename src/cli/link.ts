@@ -109,20 +109,24 @@ export function openLink(account: Account): Link {
 /** Nothing was asked: no server listens there, or it is another account's. */
 class NotThere extends Error {}
 
+const mostPatience = 5000;
+
 async function openInside(account: Account): Promise<Link> {
   const { openEngine } = await import("@/server/opening");
-  const deadline = Date.now() + 5000;
-  for (;;) {
-    try {
-      return await inProcess(await openEngine({ root: account.root, data: account.data }));
-    } catch (error) {
-      // Another command may be at work for a moment, or a server just starting.
-      if (!(error instanceof Problem && error.code === "account-busy") || Date.now() > deadline) throw error;
-      await new Promise((next) => setTimeout(next, 100));
-      const started = await runningServer(account);
-      if (started) return { ask: (path, input) => throughServer(started, path, input), close: async () => {} };
-    }
-  }
+  const { default: pRetry } = await import("p-retry");
+  const open = async (attempt: number): Promise<Link> => {
+    // Another command may be at work for a moment, or a server just starting.
+    const started = attempt > 1 && (await runningServer(account));
+    if (started) return { ask: (path, input) => throughServer(started, path, input), close: async () => {} };
+    return inProcess(await openEngine({ root: account.root, data: account.data }));
+  };
+  return pRetry(open, {
+    retries: mostPatience / 100,
+    minTimeout: 100,
+    factor: 1,
+    maxRetryTime: mostPatience,
+    shouldRetry: ({ error }) => error instanceof Problem && error.code === "account-busy",
+  });
 }
 
 async function throughServer<P extends ApiPath>(server: RunningServer, path: P, input: ApiInput<P>): Promise<ApiAnswer<P>> {

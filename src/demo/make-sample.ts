@@ -14,7 +14,7 @@ import { makeDrives } from "@/standins/drive/drives";
 import { recordingHead, recordingName, surf } from "@/standins/recording";
 import { Chance } from "./chance";
 import { call, jpeg, photograph, png, tideMap } from "./draw";
-import { docx, docxTable, eml, ics, ods, pdf, pptx, xlsx } from "./office";
+import { eml, fromTemplate, ics, ods, pdf } from "./office";
 
 const day = 86_400_000;
 
@@ -336,31 +336,11 @@ async function fillDesktop(s: Sample): Promise<void> {
   s.write(on("handout-puffin-school.md"), prose(c, 3, "Handout"), 29);
   s.write(on("shopping for the boat.txt"), "rope\nlamp oil\nbatteries\ntea\n", 2);
 
-  const rows = (text: string) =>
-    text
-      .trim()
-      .split("\n")
-      .map((line) => line.split(",").map((cell) => (cell !== "" && Number.isFinite(Number(cell)) ? Number(cell) : cell)));
   const [, ...text] = prose(c, 9, "Grant report").trim().split("\n\n");
-  s.write(on("grant-report-v7-final.docx"), await docx("Grant report", text), 11);
+  s.write(on("grant-report-v7-final.docx"), await fromTemplate("grant-report.docx", "Grant report", s.at(11)), 11);
   s.write(on("grant-report-v7-final.pdf"), pdf("Grant report", [text.slice(0, 5), text.slice(5)].map(wrapped)), 10);
-  s.write(
-    on("rota-season-13.docx"),
-    await docxTable("Rota", [
-      ["week", "north ledge", "harbour"],
-      ["14", "Ada", "Ines"],
-      ["15", "Ines", "Ada"],
-    ]),
-    24,
-  );
-  s.write(
-    on("ring-totals-2026.xlsx"),
-    await xlsx([
-      { name: "by ledge", rows: rows(ringList(c, 24)) },
-      { name: "weather", rows: rows(loggerDump(c, 36)) },
-    ]),
-    7,
-  );
+  s.write(on("rota-season-13.docx"), await fromTemplate("rota.docx", "Rota", s.at(24)), 24);
+  s.write(on("ring-totals-2026.xlsx"), await fromTemplate("ring-totals.xlsx", "Ring totals", s.at(7)), 7);
   s.write(
     on("stores-count.ods"),
     await ods("stores", [
@@ -371,17 +351,7 @@ async function fillDesktop(s: Sample): Promise<void> {
     ]),
     19,
   );
-  s.write(
-    on("open-day-talk.pptx"),
-    await pptx(
-      [
-        { title: "A year on the cliffs", lines: ["Who nests here", "Who counts them", "What the rings tell"] },
-        { title: "What we ask for", lines: ["One more season", "Two people", "A new gauge at the harbour"] },
-      ],
-      await jpeg(photograph(140, 0, 640, 420), s.at(26)),
-    ),
-    26,
-  );
+  s.write(on("open-day-talk.pptx"), await fromTemplate("open-day-talk.pptx", "Open day", s.at(26)), 26);
   s.write(
     on("Re ringing on Thursday.eml"),
     eml(

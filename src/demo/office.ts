@@ -1,36 +1,42 @@
+import fs from "node:fs";
 import { buffer } from "node:stream/consumers";
 import { PDFDocument } from "@napi-rs/canvas";
-import { Document, HeadingLevel, Packer, Paragraph, Table, TableCell, TableRow, TextRun } from "docx";
-import exceljs from "exceljs";
+import yauzl from "yauzl";
 import { ZipFile } from "yazl";
+import { install } from "@/server/install";
 
 /** Documents as programs of their kinds write them. Tables are rows of cells, the first the head. */
 
-export async function docx(title: string, paragraphs: string[]): Promise<Buffer> {
-  const body = paragraphs.map((text) => new Paragraph({ children: [new TextRun(text)], spacing: { after: 160 } }));
-  return Packer.toBuffer(
-    new Document({ sections: [{ children: [new Paragraph({ text: title, heading: HeadingLevel.HEADING_1 }), ...body] }] }),
-  );
+/**
+ * One of the templates beside this, as a word processor, a spreadsheet or a talk of their makers wrote it, with a title and a
+ * date of its own (ECMA-376-2, core properties).
+ */
+export async function fromTemplate(name: string, title: string, at: Date): Promise<Buffer> {
+  const template = await openZip(fs.readFileSync(install("src/demo/templates", name)));
+  const file = new ZipFile();
+  for (const [part, content] of template)
+    file.addBuffer(part === "docProps/core.xml" ? Buffer.from(coreProperties(title, at)) : content, part, { mtime: at });
+  file.end();
+  return buffer(file.outputStream);
 }
 
-/** The same with a table in it. */
-export async function docxTable(title: string, rows: string[][]): Promise<Buffer> {
-  const table = new Table({
-    rows: rows.map((row) => new TableRow({ children: row.map((cell) => new TableCell({ children: [new Paragraph(cell)] })) })),
-  });
-  return Packer.toBuffer(
-    new Document({ sections: [{ children: [new Paragraph({ text: title, heading: HeadingLevel.HEADING_1 }), table] }] }),
-  );
-}
+const coreProperties = (title: string, at: Date) => {
+  const [core, terms, elements] = [
+    "http://schemas.openxmlformats.org/package/2006/metadata/core-properties",
+    "http://purl.org/dc/terms/",
+    "http://purl.org/dc/elements/1.1/",
+  ];
+  const date = (kind: string) => `<dcterms:${kind} xsi:type="dcterms:W3CDTF">${at.toISOString().slice(0, 19)}Z</dcterms:${kind}>`;
+  return `<?xml version="1.0" encoding="UTF-8" standalone="yes"?>
+<cp:coreProperties xmlns:cp="${core}" xmlns:dc="${elements}" xmlns:dcterms="${terms}" xmlns:xsi="http://www.w3.org/2001/XMLSchema-instance"><dc:title>${escaped(title)}</dc:title><dc:creator>Skarn station</dc:creator>${date("created")}${date("modified")}</cp:coreProperties>`;
+};
 
-export async function xlsx(sheets: { name: string; rows: (string | number)[][] }[]): Promise<Buffer> {
-  const book = new exceljs.Workbook();
-  for (const { name, rows } of sheets) {
-    const sheet = book.addWorksheet(name);
-    for (const row of rows) sheet.addRow(row);
-    sheet.getRow(1).font = { bold: true };
-  }
-  return Buffer.from(await book.xlsx.writeBuffer());
+async function openZip(content: Buffer): Promise<[string, Buffer][]> {
+  const parts: [string, Buffer][] = [];
+  const file = await yauzl.fromBufferPromise(content, { lazyEntries: true });
+  for await (const entry of file.eachEntry())
+    if (!entry.fileName.endsWith("/")) parts.push([entry.fileName, await buffer(await file.openReadStreamPromise(entry))]);
+  return parts;
 }
 
 const escaped = (text: string) => text.replaceAll("&", "&amp;").replaceAll("<", "&lt;");
@@ -54,22 +60,6 @@ export function ods(name: string, rows: (string | number)[][]): Promise<Buffer> 
   file.addBuffer(Buffer.from(manifest), "META-INF/manifest.xml");
   file.end();
   return buffer(file.outputStream);
-}
-
-/** A talk: a title and lines a slide, with a picture on the first. */
-export async function pptx(slides: { title: string; lines: string[] }[], picture: Buffer): Promise<Buffer> {
-  const { default: Talk } = await import("pptxgenjs");
-  const talk = new (Talk as unknown as new () => import("pptxgenjs").default)();
-  for (const [n, { title, lines }] of slides.entries()) {
-    const slide = talk.addSlide();
-    slide.addText(title, { x: 0.5, y: 0.4, w: 9, h: 0.8, fontSize: 30, bold: true });
-    slide.addText(
-      lines.map((text) => ({ text, options: { bullet: true, breakLine: true } })),
-      { x: 0.5, y: 1.4, w: n === 0 ? 4.5 : 9, h: 3.4, fontSize: 18 },
-    );
-    if (n === 0) slide.addImage({ data: `image/jpeg;base64,${picture.toString("base64")}`, x: 5.4, y: 1.4, w: 4.2, h: 2.8 });
-  }
-  return (await talk.write({ outputType: "nodebuffer" })) as Buffer;
 }
 
 const [pageWidth, pageHeight, margin] = [595, 842, 64];

@@ -1,4 +1,4 @@
-import { type RRule, rrulestr } from "rrule";
+import ICAL from "ical.js";
 import { z } from "zod";
 import type { QuietLevel, Shown } from "../screen/state";
 import { kinds } from "../survey/kinds";
@@ -58,9 +58,15 @@ const onTheWall = (at: number) => {
 const fromTheWall = (wall: Date) =>
   new Date(wall.getUTCFullYear(), wall.getUTCMonth(), wall.getUTCDate(), wall.getUTCHours(), wall.getUTCMinutes()).getTime();
 
-function startsFrom(rule: string, first: number): RRule {
+/** The starts by a rule, from the day of a time on until another one, both on the wall. */
+function* startsBetween(rule: string, first: number, last: number): Generator<Date> {
   const whole = new Date(Math.floor(first / dayMs) * dayMs);
-  return rrulestr(rule, { dtstart: whole }) as RRule;
+  const starts = ICAL.Recur.fromString(rule).iterator(ICAL.Time.fromJSDate(whole, true));
+  for (let start = starts.next(); start; start = starts.next()) {
+    const at = new Date(Date.UTC(start.year, start.month - 1, start.day, start.hour, start.minute, start.second));
+    if (at.getTime() > last) return;
+    yield at;
+  }
 }
 
 function periodFrom(wall: Date, to: string): Period {
@@ -76,7 +82,7 @@ function periodFrom(wall: Date, to: string): Period {
 export function periodAt({ timetable }: Occasion, now: number): Period | undefined {
   if (!timetable) return undefined;
   const wall = onTheWall(now);
-  const last = startsFrom(timetable.rule, wall - 8 * dayMs).before(new Date(wall), true);
+  const last = [...startsBetween(timetable.rule, wall - 8 * dayMs, wall)].at(-1);
   const period = last && periodFrom(last, timetable.to);
   return period && period.start <= now && now < period.end ? period : undefined;
 }
@@ -86,11 +92,11 @@ export function nextPeriods({ timetable }: Occasion, now: number, most = 3): Per
   if (!timetable) return [];
   const periods: Period[] = [];
   const wall = onTheWall(now);
-  startsFrom(timetable.rule, wall).between(new Date(wall), new Date(wall + 60 * dayMs), false, (start) => {
-    periods.push(periodFrom(start, timetable.to));
-    return periods.length < most;
-  });
-  return periods.slice(0, most);
+  for (const start of startsBetween(timetable.rule, wall, wall + 60 * dayMs)) {
+    if (start.getTime() > wall) periods.push(periodFrom(start, timetable.to));
+    if (periods.length === most) break;
+  }
+  return periods;
 }
 
 /** What was said of one by hand: begun at a time, or its end moved; `end` null where it has none. */

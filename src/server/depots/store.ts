@@ -1,3 +1,4 @@
+import pRetry from "p-retry";
 import type { Raw } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import type { Content } from "../disk/tree";
@@ -123,29 +124,36 @@ export async function* bounded(content: Content, path: Raw, most: number): Conte
 /** A file's content; where the way to it is cut in the middle, it is asked for again, and goes on from there. */
 export async function* readSteadily(store: DepotStore, path: Raw, most?: number, signal?: AbortSignal): Content {
   let given = 0;
-  for (let n = 1; ; n++) {
-    try {
-      let at = 0;
-      for await (const part of store.read(path, most)) {
-        at += part.length;
-        if (at <= given) continue;
-        const rest = part.subarray(Math.max(0, part.length - (at - given)));
-        given = at;
-        n = 1;
-        yield rest;
-      }
-      return;
-    } catch (error) {
-      if (!passesSoon(error) || n === tries || signal?.aborted) throw error;
-      await shortWait(n);
+  let parts: AsyncIterator<Buffer> | undefined;
+  try {
+    for (;;) {
+      const part = await retried(async () => {
+        parts ??= after(store.read(path, most), given)[Symbol.asyncIterator]();
+        try {
+          return await parts.next();
+        } catch (error) {
+          parts = undefined;
+          throw error;
+        }
+      }, signal);
+      if (part.done) return;
+      given += part.value.length;
+      yield part.value;
     }
+  } finally {
+    await parts?.return?.();
   }
 }
 
-const tries = 4;
-const firstWaitMs = 100;
-/** Not all who fail at once try again at once: where each second request fails it would be the same ones again. */
-const shortWait = (n: number) => new Promise((next) => setTimeout(next, firstWaitMs * n * (0.5 + Math.random())));
+/** Content without its first bytes. */
+async function* after(content: Content, bytes: number): Content {
+  let left = bytes;
+  for await (const part of content) {
+    if (part.length > left) yield part.subarray(left);
+    left = Math.max(0, left - part.length);
+  }
+}
+
 /** Who is asked to wait longer than this leaves it to those who wait for long. */
 const mostWaitSeconds = 2;
 
@@ -153,13 +161,11 @@ const passesSoon = (error: unknown): boolean =>
   error instanceof Problem && error.code === "depot-failing" && (error.facts.waitSeconds ?? 0) <= mostWaitSeconds;
 
 /** Tries again, soon and a few times, what failed on the way to a depot and may well be done by the next request. */
-export async function retried<T>(work: () => Promise<T>, signal?: AbortSignal): Promise<T> {
-  for (let n = 1; ; n++) {
-    try {
-      return await work();
-    } catch (error) {
-      if (!passesSoon(error) || n === tries || signal?.aborted) throw error;
-      await shortWait(n);
-    }
-  }
-}
+export const retried = <T>(work: () => Promise<T>, signal?: AbortSignal): Promise<T> =>
+  pRetry(work, {
+    retries: 3,
+    minTimeout: 100,
+    // Not all who fail at once try again at once: where each second request fails it would be the same ones again.
+    randomize: true,
+    shouldRetry: ({ error }) => passesSoon(error) && !signal?.aborted,
+  });

@@ -1,17 +1,16 @@
+import PQueue from "p-queue";
+
 /** Works on some at once. After the first that fails no other is begun, and those under way come to their end. */
 export async function atOnce<T>(all: readonly T[], most: number, work: (one: T) => Promise<void>): Promise<void> {
-  const queue = all.values();
+  const queue = new PQueue({ concurrency: most });
   const failed: unknown[] = [];
-  const lane = async () => {
-    for (const one of queue) {
-      if (failed.length > 0) return;
-      try {
-        await work(one);
-      } catch (error) {
+  for (const one of all)
+    void queue.add(() =>
+      work(one).catch((error: unknown) => {
         failed.push(error);
-      }
-    }
-  };
-  await Promise.all(Array.from({ length: Math.min(most, all.length) }, lane));
+        queue.clear();
+      }),
+    );
+  await queue.onIdle();
   if (failed.length > 0) throw failed[0];
 }

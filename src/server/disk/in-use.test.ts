@@ -84,8 +84,7 @@ test("an act has a scan that began after it asked, which those who ask meanwhile
   expect(scans).toBe(2);
   clock.pass(1);
   void looks.lately();
-  await new Promise(setImmediate);
-  expect(scans).toBe(3);
+  await expect.poll(() => scans).toBe(3);
 });
 
 test("a scan that failed is no reason for the next to fail", async () => {
