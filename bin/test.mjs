@@ -58,6 +58,7 @@ function run(name, command, args, { together = false, more = {} } = {}) {
 async function checks() {
   await run("format and lint", bin("biome"), ["check", "--error-on-warnings", "."], { together: true });
   await run("who imports whom", process.execPath, ["bin/rooms.mjs"], { together: true });
+  await run("licences", process.execPath, ["bin/licences.mjs", "--check"], { together: true });
   await run("what nobody uses", bin("knip"), ["--no-progress"], { together: true });
   await run("types", bin("tsc"), ["--noEmit"], { together: true });
 }

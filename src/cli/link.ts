@@ -21,6 +21,8 @@ export interface RunningServer {
   key: string;
   /** It has no window: {@link withWindow} starts one that has, in its place. */
   small?: true;
+  /** Of the one without a window, which starts the other. */
+  pid?: number;
 }
 
 /** The server that the key file tells of, where a process of this user listens at its port. */
@@ -42,15 +44,18 @@ export async function runningServer(account: Account): Promise<RunningServer | u
   return answer?.status === 200 ? server : undefined;
 }
 
-const longestWaking = 60_000;
+/** Whether a process is there. One of another name space is not seen. */
+const lives = (pid: number) => fs.existsSync(`/proc/${pid}`);
 
-/** The server with its window, started by one without, where it is one. */
+/** The server with its window, started by one without, where it is one: waited for as long as that lives. */
 export async function withWindow(account: Account, server: RunningServer): Promise<RunningServer> {
   if (!server.small) return server;
   await askServer(server, "wake", {});
-  for (const until = Date.now() + longestWaking; Date.now() < until; await new Promise((next) => setTimeout(next, 150))) {
+  for (; lives(server.pid ?? 0); await new Promise((next) => setTimeout(next, 150))) {
     const now = await runningServer(account);
     if (now && !now.small) return now;
+    // There is the one without again, with another key: the window could not be started.
+    if (now && now.key !== server.key) break;
   }
   throw new Problem("not-started");
 }

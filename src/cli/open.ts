@@ -9,10 +9,9 @@ import { writeDataFile } from "@/server/data-file";
 import { install } from "@/server/install";
 import { type RunningServer, runningServer, withWindow } from "./link";
 import { out } from "./print";
-import { freshLink } from "./start";
+import { freshLink, patiently } from "./start";
 
 const pageName = "open.html";
-const longestStart = 60_000;
 
 /**
  * Opens Vuoto in the browser, started where it does not run. The link that lets the browser in stands on no command line,
@@ -45,18 +44,19 @@ async function startApart(account: Account): Promise<RunningServer> {
   child.stderr.on("data", (part: Buffer) => {
     said += part.toString("utf8");
   });
-  let ended = false;
-  child.once("exit", () => {
-    ended = true;
-  });
-  for (const until = Date.now() + longestStart; Date.now() < until; await after(200)) {
-    const server = await runningServer(account);
-    if (server) {
+  const over = new AbortController();
+  child.once("exit", () => over.abort());
+  const patient = patiently(over.signal);
+  try {
+    for (; !over.signal.aborted; await after(200)) {
+      const server = await runningServer(account);
+      if (!server) continue;
       child.stderr.destroy();
       child.unref();
       return server;
     }
-    if (ended) break;
+  } finally {
+    patient();
   }
   throw new Problem("not-started", { detail: said.trim() || undefined });
 }

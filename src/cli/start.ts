@@ -71,7 +71,11 @@ async function serve(account: Account, port: number, link: boolean): Promise<num
 
   // Only once it listens itself is the port asked: until then another start's server may answer there.
   const listens = new Promise<void>((done) => server.once("message", () => done()));
-  const outcome = await Promise.race([listens.then(() => ready(port, key)), ended.then(() => "ended" as const)]);
+  const over = new AbortController();
+  void ended.then(() => over.abort());
+  const patient = patiently(over.signal);
+  const outcome = await Promise.race([listens.then(() => ready(port, key, over.signal)), ended.then(() => "ended" as const)]);
+  patient();
   if (outcome !== "ready") {
     stop();
     await ended;
@@ -87,9 +91,19 @@ async function serve(account: Account, port: number, link: boolean): Promise<num
   return ended;
 }
 
-/** Waits until the server has opened the account; answers the problem where it cannot. */
-async function ready(port: number, key: string): Promise<"ready" | Problem> {
-  for (let tries = 0; tries < 600; tries++) {
+const longMs = 20_000;
+
+/** Says once that a start takes long, where it does: on a slow computer that is no failure. Answers how not to. */
+export function patiently(over: AbortSignal): () => void {
+  const timer = setTimeout(() => {
+    if (!over.aborted) err("This takes longer than usual; it goes on.\n");
+  }, longMs);
+  return () => clearTimeout(timer);
+}
+
+/** Waits until the server has opened the account, for as long as it lives; answers the problem where it cannot. */
+async function ready(port: number, key: string, over: AbortSignal): Promise<"ready" | Problem> {
+  while (!over.aborted) {
     const answer = await askServer({ port, key }, "quiet/occasions", {}).catch(() => undefined);
     if (answer?.status === 200) return "ready";
     if (answer) {
@@ -99,7 +113,7 @@ async function ready(port: number, key: string): Promise<"ready" | Problem> {
     }
     await new Promise((next) => setTimeout(next, 100));
   }
-  return new Problem("unexpected", { detail: "the server did not answer within a minute" });
+  return new Problem("unexpected", { detail: "the server did not start" });
 }
 
 /** A fresh one-time link from a running server. */

@@ -108,7 +108,7 @@ export async function standBy(place: AccountPlace, port: number, key: string, cl
     throw error;
   }
   // Only once it listens: a command finds it by this.
-  writeDataFile(account, "server.json", JSON.stringify({ port, key, small: true }));
+  writeDataFile(account, "server.json", JSON.stringify({ port, key, small: true, pid: process.pid }));
   return { woken, end };
 }
 
