@@ -14,7 +14,7 @@ class LargestFirst extends BaseSequencer {
 export default defineConfig({
   resolve: { alias: { "@": path.join(import.meta.dirname, "src") } },
   test: {
-    include: ["src/**/*.test.ts", "fixtures/**/*.test.ts"],
+    include: ["src/**/*.test.{ts,tsx}", "fixtures/**/*.test.ts"],
     // Generous, as the machines that run this are shared.
     testTimeout: 120_000,
     hookTimeout: 120_000,
