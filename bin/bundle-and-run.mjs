@@ -1,4 +1,4 @@
-// Bundles one of the long programs (bench, judge, torture) and runs it with the words given.
+// Bundles one of the long programs (bench, judge) and runs it with the words given.
 import { spawnSync } from "node:child_process";
 import path from "node:path";
 import { bundle, ensureApplication, ensureBundles, ensurePackages, root } from "./setup.mjs";
@@ -10,7 +10,6 @@ await ensureApplication();
 const entries = {
   bench: { bench: "bench/bench.ts", "bench-walk": "bench/walk.ts", "bench-first": "bench/first.ts" },
   judge: { judge: "bench/judge.ts" },
-  torture: { torture: "torture/torture.ts", "torture-child": "torture/child.ts" },
 };
 await bundle(entries[entry]);
 const done = spawnSync(process.execPath, [path.join(root, `dist/${entry}.mjs`), ...words], {

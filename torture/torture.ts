@@ -208,4 +208,18 @@ for (const act of large) if (randomKills > 0) await randomMoments(act, Math.ceil
 const bad = totals.reduce((sum, [, c]) => sum + c.lost + c.overwritten + c.doubled + c.temporary + c.undecided + c.unsound, 0);
 const points = totals.reduce((sum, [, c]) => sum + c.points, 0);
 console.log(`${points} kills, ${bad} faults`);
+const table = process.env.VUOTO_TORTURE_TABLE;
+if (table)
+  fs.writeFileSync(
+    table,
+    JSON.stringify(
+      totals.map(([name, c, took]) => ({
+        round: `killed: ${name}`,
+        rounds: c.points,
+        faults: c.lost + c.overwritten + c.doubled + c.temporary + c.undecided + c.unsound,
+        skipped: 0,
+        seconds: Math.round(took / 1000),
+      })),
+    ),
+  );
 process.exit(bad === 0 && points > 0 ? 0 : 1);
