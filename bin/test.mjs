@@ -17,6 +17,7 @@ ensureBrowser();
 const ready = since(began);
 
 const bin = (name) => path.join(root, "node_modules/.bin", name);
+fs.mkdirSync(path.join(root, "node_modules/.cache"), { recursive: true });
 const out = fs.mkdtempSync(path.join(root, "node_modules/.cache/vuoto-test-"));
 const env = { ...process.env, VUOTO_ROOT: root, NEXT_TELEMETRY_DISABLED: "1" };
 

@@ -17,6 +17,7 @@ const longForms = [
 await ensurePackages();
 await ensureBundles();
 await bundle({ torture: "torture/torture.ts", "torture-child": "torture/child.ts" });
+fs.mkdirSync(path.join(root, "node_modules/.cache"), { recursive: true });
 const out = fs.mkdtempSync(path.join(root, "node_modules/.cache/vuoto-torture-"));
 const [kills, units] = [path.join(out, "kills.json"), path.join(out, "units.json")];
 const env = { ...process.env, VUOTO_ROOT: root, VUOTO_TORTURE: "1", VUOTO_TORTURE_TABLE: kills };
