@@ -3,6 +3,7 @@
 import { spawnSync } from "node:child_process";
 import { createHash } from "node:crypto";
 import fs from "node:fs";
+import os from "node:os";
 import path from "node:path";
 import { fileURLToPath } from "node:url";
 
@@ -113,12 +114,54 @@ export async function ensurePackages() {
     if (!has("npm")) fail("npm is needed to install the packages.");
     for (const tool of ["g++", "make", "python3"])
       if (!has(tool)) say(`${tool} is not there; it is needed should no ready database driver fit this computer.`);
-    say("installing packages (about three minutes the first time)");
-    // Every core compiles what is compiled here.
-    run("npm", ["ci", "--no-audit", "--no-fund", "--loglevel=error"], { JOBS: "max" });
+    const driver = compiledDriver();
+    const words = ["ci", "--no-audit", "--no-fund", "--loglevel=error"];
+    if (fs.existsSync(driver.kept)) {
+      say("installing packages; the database driver was compiled before");
+      run("npm", [...words, "--ignore-scripts"]);
+      fs.mkdirSync(path.dirname(driver.built), { recursive: true });
+      fs.copyFileSync(driver.kept, driver.built);
+      if (loading(openDatabase).status !== 0) run("npm", ["rebuild", "better-sqlite3"], { JOBS: "max" });
+    } else {
+      say("installing packages (about three minutes the first time)");
+      // Every core compiles what is compiled here.
+      run("npm", words, { JOBS: "max" });
+    }
     checkLibraries();
+    keepDriver(driver);
   });
 }
+
+/**
+ * The database driver, whose compiling takes most of an install: kept by its version and what it was compiled for, so that the
+ * next clone on this computer need not compile it again.
+ */
+function compiledDriver() {
+  const { version } = JSON.parse(fs.readFileSync(path.join(root, "package-lock.json"), "utf8")).packages[
+    "node_modules/better-sqlite3"
+  ];
+  const cache = process.env.XDG_CACHE_HOME || path.join(os.homedir(), ".cache");
+  const { arch, versions, report } = process;
+  const libc = report.getReport().header.glibcVersionRuntime ?? "other";
+  return {
+    built: path.join(root, "node_modules/better-sqlite3/build/Release/better_sqlite3.node"),
+    kept: path.join(cache, "vuoto", `better-sqlite3-${version}-${versions.modules}-${arch}-glibc-${libc}.node`),
+  };
+}
+
+function keepDriver({ built, kept }) {
+  try {
+    if (fs.existsSync(kept)) return;
+    fs.mkdirSync(path.dirname(kept), { recursive: true, mode: 0o700 });
+    fs.copyFileSync(built, `${kept}.${process.pid}`);
+    fs.renameSync(`${kept}.${process.pid}`, kept);
+  } catch {
+    // It is compiled again the next time.
+  }
+}
+
+const loading = (code) => spawnSync(process.execPath, ["-e", code], { cwd: root, encoding: "utf8" });
+const openDatabase = 'new (require("better-sqlite3"))(":memory:").exec("SELECT 1")';
 
 /** What is compiled for one kind of system: loaded once after it was installed, so that what is wrong is said now. */
 function checkLibraries() {
@@ -130,13 +173,13 @@ function checkLibraries() {
     ],
     [
       "better-sqlite3",
-      'new (require("better-sqlite3"))(":memory:").exec("SELECT 1")',
+      openDatabase,
       "npm rebuild better-sqlite3 compiles it for this computer; that needs g++, make and python3.",
     ],
     ["sharp", 'require("sharp")', "It has no part for this kind of processor or C library."],
   ];
   for (const [name, code, remedy] of tries) {
-    const done = spawnSync(process.execPath, ["-e", code], { cwd: root, encoding: "utf8" });
+    const done = loading(code);
     if (done.status === 0) continue;
     const why = /^\w*Error: (.+)$/m.exec(done.stderr ?? "")?.[1] ?? `it ended with ${done.status ?? done.signal}`;
     fail(`${name} cannot be loaded on this computer: ${why}\n       ${remedy}`);

@@ -32,7 +32,7 @@ test.beforeEach(() => {
 test.afterEach(async () => {
   const { pid } = small ?? {};
   small?.kill("SIGTERM");
-  if (pid) await expect.poll(() => isGone(pid), { timeout: 20_000 }).toBe(true);
+  if (pid) await expect.poll(() => isGone(pid)).toBe(true);
   small = undefined;
   fs.rmSync(folder, { recursive: true, force: true });
 });
@@ -45,9 +45,7 @@ async function logIn(): Promise<number> {
     env: { HOME: folder, PATH: "/usr/bin:/bin" } as unknown as NodeJS.ProcessEnv,
     stdio: "ignore",
   });
-  await expect
-    .poll(() => fs.existsSync(path.join(data, "server.json")) && vuoto("quiet", "status").status, { timeout: 20_000 })
-    .toBe(0);
+  await expect.poll(() => fs.existsSync(path.join(data, "server.json")) && vuoto("quiet", "status").status).toBe(0);
   return small.pid!;
 }
 
@@ -63,13 +61,13 @@ test("asked for its window it makes way for it, under the same address, and is t
   const link = /http:\S+/.exec(started.stdout.split("once:")[1] ?? "")?.[0];
   expect(link).toContain(`:${port}/enter`);
   await enter(page, link!);
-  await expect(page.getByRole("link", { name: "survey 100" })).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole("link", { name: "survey 100" })).toBeVisible();
   const [server] = spawnSync("pgrep", ["-P", String(pid)], { encoding: "utf8" })
     .stdout.trim()
     .split("\n")
     .map(Number);
   process.kill(server!, "SIGTERM");
-  await expect.poll(() => told().small, { timeout: 30_000 }).toBe(true);
+  await expect.poll(() => told().small).toBe(true);
   expect(vuoto("quiet", "toggle").stdout).toContain("Took 100 icons out of sight");
   // Killed in the middle of the night, the next log-in finds everything.
   process.kill(pid, "SIGKILL");

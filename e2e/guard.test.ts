@@ -118,7 +118,7 @@ test("a session lasts over a restart, is listed, and is ended from here or by co
   expect(listed.status).toBe(0);
   expect(await running.command("session", "end", "nobody")).toMatchObject({ status: 3 });
   expect(await running.command("session", "end", "all")).toMatchObject({ status: 0, out: expect.stringContaining("shut out") });
-  await expect(one!.getByRole("heading", { level: 1 })).toHaveText("This browser has not been let in.", { timeout: 30_000 });
+  await expect(one!.getByRole("heading", { level: 1 })).toHaveText("This browser has not been let in.");
   expect((await running.command("session", "list")).out).toContain("No browser is let in.");
 });
 
@@ -151,7 +151,7 @@ test("every page hears of it when Vuoto was restarted, and keeps no job that is 
   await page.goto(`${running.base}/ledger`);
   await running.again();
   expect((await running.command("stay", fs.readdirSync(path.join(running.account, "Bureau"))[0]!)).status).toBe(0);
-  await expect(page.getByRole("contentinfo")).toContainText(/Left .+ where it lies/, { timeout: 30_000 });
+  await expect(page.getByRole("contentinfo")).toContainText(/Left .+ where it lies/);
   expect((await running.command("undo")).status).toBe(0);
 });
 

@@ -8,7 +8,6 @@ const sheets = (page: Page) => page.getByRole("navigation", { name: "sheets of h
 const overlooked = async (page: Page) => Number(/overlooked (\d+)/.exec(await sheets(page).innerText())?.[1] ?? Number.NaN);
 
 test("from a cluttered account to nothing overlooked by keys alone, and back by one undo an act", async ({ page, vuoto }) => {
-  test.setTimeout(240_000);
   closePrograms(vuoto);
   const before = vuoto.tree();
   await page.goto(vuoto.base);

@@ -19,9 +19,7 @@ async function find(page: Page, name: string) {
 /** So many things lie on the pile, and the sitting is open. */
 async function sit(page: Page, vuoto: Running, count: number) {
   await page.goto(vuoto.base);
-  await expect(page.getByRole("navigation").getByRole("link", { name: `sitting ${count}`, exact: true })).toBeVisible({
-    timeout: 30_000,
-  });
+  await expect(page.getByRole("navigation").getByRole("link", { name: `sitting ${count}`, exact: true })).toBeVisible();
   await page.goto(`${vuoto.base}/sitting`);
   await settledNow(page, 0);
 }
@@ -216,7 +214,7 @@ test("the server ends in the middle and is started again: the sitting goes on wh
   await page.keyboard.press("l");
   await settledNow(page, 2);
   await vuoto.again();
-  await expect.poll(() => fs.existsSync(path.join(vuoto.account, "Desktop", left)), { timeout: 30_000 }).toBe(false);
+  await expect.poll(() => fs.existsSync(path.join(vuoto.account, "Desktop", left))).toBe(false);
   await page.reload();
   await settledNow(page, 2);
 });

@@ -7,9 +7,7 @@ import { expect, test } from "./vuoto";
 const foot = (page: Page) => page.getByRole("contentinfo");
 /** So many things lie on the pile. */
 const lie = (page: Page, count: number) =>
-  expect(page.getByRole("navigation").getByRole("link", { name: `sitting ${count}`, exact: true })).toBeVisible({
-    timeout: 30_000,
-  });
+  expect(page.getByRole("navigation").getByRole("link", { name: `sitting ${count}`, exact: true })).toBeVisible();
 
 test("keys in quick succession: each verdict on its own thing, each undo its own verdict, whatever else is done", async ({
   page,
@@ -83,7 +81,7 @@ test("what a program has open is passed over, said, and comes up again once it i
   await expect(heading).toHaveText("What is left is in use.");
   expect(await violations(page)).toEqual([]);
   fs.rmSync(path.join(vuoto.account, "Desktop", `.~lock.${first}#`));
-  await expect(heading).toHaveText(first, { timeout: 15_000 });
+  await expect(heading).toHaveText(first);
   await page.keyboard.press("l");
   await expect.poll(() => fs.existsSync(path.join(vuoto.account, "Desktop", first))).toBe(false);
 });
@@ -153,12 +151,12 @@ test("sixty verdicts given quickly and the page left: every one is done, and aft
   });
   // What was evaluated ends with its page.
   await Promise.all([keys.catch(() => {}), page.waitForURL("about:blank")]);
-  await expect.poll(lying, { timeout: 30_000 }).toBe(things - 60);
+  await expect.poll(lying).toBe(things - 60);
   await page.goto(sitting);
   await expect(page.getByText("60 settled,")).toBeVisible();
   for (let n = 0; n < 10; n++) await page.keyboard.press("z");
   await expect(page.getByText("50 settled,")).toBeVisible();
-  await expect.poll(lying, { timeout: 30_000 }).toBe(things - 50);
+  await expect.poll(lying).toBe(things - 50);
   await page.reload();
   await expect(page.getByText("50 settled,")).toBeVisible();
   expect((await vuoto.command("undo", "all")).status).toBe(0);

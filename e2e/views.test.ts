@@ -118,7 +118,6 @@ test("the sitting is accessible in its states: looks of every form, what is in u
   page,
   vuoto,
 }) => {
-  test.setTimeout(240_000);
   await page.goto(`${vuoto.base}/sitting`);
   await expect(page.getByText(/lie ahead/)).toBeVisible();
   const find = async (name: string) => {

@@ -359,7 +359,7 @@ export function closePrograms({ account }: Running): void {
 export async function settled(page: Page): Promise<void> {
   await expect(
     page.getByRole("navigation", { name: "the course of the work" }).getByRole("link", { name: /^homes [1-9]/ }),
-  ).toBeVisible({ timeout: 30_000 });
+  ).toBeVisible();
   await expect(page.getByRole("heading", { level: 1 })).toBeAttached();
 }
 

@@ -155,7 +155,6 @@ test("a file that grows is left alone, said, and offered again once it rests", a
     expect(["in-use", "changed"]).toContain(report.refused[0]!.code);
     clearInterval(timer);
     await e.lookAgain();
-    await new Promise((done) => setTimeout(done, 200));
     expect(idsOn(e)).toHaveLength(1);
     expect(await letGo(e, { items: idsOn(e) })).toMatchObject({ done: 1, refused: [] });
   } finally {
