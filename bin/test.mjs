@@ -19,16 +19,19 @@ const ready = since(began);
 const bin = (name) => path.join(root, "node_modules/.bin", name);
 fs.mkdirSync(path.join(root, "node_modules/.cache"), { recursive: true });
 const out = fs.mkdtempSync(path.join(root, "node_modules/.cache/vuoto-test-"));
-const env = { ...process.env, VUOTO_ROOT: root, NEXT_TELEMETRY_DISABLED: "1" };
+const temporary = fs.mkdtempSync(path.join(os.tmpdir(), "vuoto-test-"));
+// Some tests work as another user.
+fs.chmodSync(temporary, 0o1777);
+const env = { ...process.env, VUOTO_ROOT: root, NEXT_TELEMETRY_DISABLED: "1", TMPDIR: temporary };
 
 /**
- * What runs a command with a temporary folder in memory, where this computer lets it: tests sync files some hundred thousand
- * times, and need not wait for a disk. In a folder of names of its own, so that nothing else sees it.
+ * What runs a command with the temporary folder in memory, where this computer lets it: tests sync files some hundred thousand
+ * times, and need not wait for a disk. It is mounted for that command alone; nothing else sees it.
  */
 function inMemory() {
   const script =
     'mount -t tmpfs -o mode=1777 tmpfs "$0" && touch "$0/x" && setfattr -n user.a -v a "$0/x" && rm "$0/x" && exec "$@"';
-  const wrapped = ["--mount", "--propagation", "private", "sh", "-c", script, os.tmpdir()];
+  const wrapped = ["--mount", "--propagation", "private", "sh", "-c", script, temporary];
   return spawnSync("unshare", [...wrapped, "true"], { stdio: "ignore" }).status === 0 ? ["unshare", ...wrapped] : [];
 }
 const apart = inMemory();
@@ -106,6 +109,7 @@ if (e2e) {
   for (const suite of e2e.suites) seconds.set(`e2e/${suite.file}`, took(suite) / 1000);
 }
 fs.rmSync(out, { recursive: true });
+fs.rmSync(temporary, { recursive: true, force: true });
 
 const longest = 60;
 process.stdout.write("\n— seconds by file, the longest\n");

@@ -13,6 +13,7 @@ import { bytesOf, letGoOf, nothingSent } from "./arrived";
 import { depotTitle, type Parcel, parcelById } from "./depots";
 import { withStore } from "./kinds/kinds";
 import { ParcelFiles, type Said } from "./parcel-files";
+import { secondMs } from "./second";
 import { noteRate } from "./seen";
 import { Sending } from "./sending";
 import { addSending, changeSending, dropSending, type SendingRow, sendingRow, sendingRows, toRemoval } from "./sending-row";
@@ -362,6 +363,4 @@ export class Sendings implements SendingsOf {
   }
 }
 
-/** How long a second is when waiting to try again; tests have shorter ones. */
-const secondMs = Number(process.env.VUOTO_WAIT_SECOND_MS) || 1000;
 const lookOnMs = 3000;
