@@ -78,6 +78,16 @@ beforeAll(async () => {
   fs.writeFileSync(at("read.md"), "# Head\n\n- [ ] one\n");
   fs.writeFileSync(at("letter.rtf"), "{\\rtf1\\ansi{\\fonttbl{\\f0 Times;}}\\f0 Low {\\b water}\\par caf\\'e9\\par}");
   fs.writeFileSync(at("torn.rtf"), "{\\rtf1\\ansi {{{{");
+  // As word processors write it: fonts of other alphabets, characters with what stands for them, groups that are no text.
+  fs.writeFileSync(
+    at("alphabets.rtf"),
+    String.raw`{\rtf1\ansi\ansicpg1252\uc1{\fonttbl{\f0\fcharset0 Times;}{\f1\fcharset204 Times Cyr;}}{\info{\title Hidden}}
+{\*\generator Somebody 1.0;}\pard\f0 \u8220?Low\u8221? {\f1 \'cf\'f0\'e8} \ldblquote water\rdblquote\par
+{\header of the page\par}one\tab two\line {\pict\bin4 abcd}three \{4\}\~5\par\uc2\u28526\'92\'aa end}`,
+  );
+  fs.copyFileSync("src/demo/templates/ring-totals.xlsx", at("rings.xlsx"));
+  fs.writeFileSync(at("torn.xlsx"), fs.readFileSync(at("rings.xlsx")).subarray(0, 5000));
+  fs.writeFileSync(at("claims.rtf"), "{\\rtf1\\bin999999999 a}");
   for (const [n, name] of ["a.txt", "b.csv", "c.png", ".dot"].entries()) {
     fs.writeFileSync(at(`box/${name}`), "x".repeat(10 * (n + 1)));
     fs.utimesSync(at(`box/${name}`), 1.6e9 + n, 1.6e9 + n);
@@ -143,7 +153,25 @@ describe("texts", () => {
     expect(await seen("read.md")).toMatchObject({ form: "text", markdown: true });
     expect(await seen("letter.rtf")).toMatchObject({ form: "text", lines: ["Low water", "café"] });
     expect(["text", "bytes"]).toContain((await seen("torn.rtf")).form);
+    expect(await seen("alphabets.rtf")).toMatchObject({
+      form: "text",
+      lines: ["“Low” При “water”", "one\ttwo", "three {4}\u00a05", "潮 end"],
+    });
+    expect(await seen("claims.rtf")).toMatchObject({ form: "bytes" });
   });
+});
+
+test("a spreadsheet is seen sheet by sheet, as its program wrote it; a torn one says why it is not", async () => {
+  const look = await seen("rings.xlsx");
+  if (look.form !== "table") throw new Error(look.form);
+  expect(look.sheets.map(({ name, rows, columns }) => [name, rows, columns])).toEqual([
+    ["by ledge", 25, 6],
+    ["weather", 37, 4],
+  ]);
+  expect(look.sheets[0]!.cells[0]).toEqual(["ring", "species", "ledge", "wing mm", "weight g", "note"]);
+  expect(look.sheets[1]!.cells[1]![0]).toBe("00:00");
+  expect(Number(look.sheets[0]!.cells[1]![3])).toBeGreaterThan(100);
+  expect(await seen("torn.xlsx")).toMatchObject({ form: "bytes", why: expect.any(String) });
 });
 
 test("a sound's wave is as loud as it sounds, from its beginning to its end", async () => {
