@@ -290,6 +290,9 @@ describe("what would be lost", () => {
     write("Desktop/copied.txt", "copied content");
     write("Documents/Kept/under another name", "copied content");
     write("Desktop/nearly.txt", "copied contenT");
+    // Two that are the same, and both lie here alone: that their content is known makes them no copy.
+    write("Desktop/twin 1.txt", "twice here");
+    write("Desktop/twin 2.txt", "twice here");
     write("Desktop/both/one", "first file");
     write("Desktop/both/.hidden", "hidden one");
     write("Desktop/half/one", "first file");
@@ -301,14 +304,14 @@ describe("what would be lost", () => {
     fs.writeFileSync(path.join(place.folder, "backup/y"), "hidden one");
     await open();
     await protect(engine, { folder: folder("Documents"), protection: "backed up" });
-    expect(await nowhere()).toEqual(["both", "half", "nearly.txt"]);
+    expect(await nowhere()).toEqual(["both", "half", "nearly.txt", "twin 1.txt", "twin 2.txt"]);
     await protect(engine, { folder: { path: btoa(path.join(place.folder, "backup")) }, protection: "backed up" });
-    expect(await nowhere()).toEqual(["half", "nearly.txt"]);
+    expect(await nowhere()).toEqual(["half", "nearly.txt", "twin 1.txt", "twin 2.txt"]);
     fs.unlinkSync(path.join(place.folder, "backup/y"));
     await engine.lookAgain("all");
-    expect(await nowhere()).toEqual(["both", "half", "nearly.txt"]);
-    const [sheet] = (await surveyView(engine)).sentence.filter(({ items }) => items?.length === 3);
-    expect(sheet?.text).toBe("3");
+    expect(await nowhere()).toEqual(["both", "half", "nearly.txt", "twin 1.txt", "twin 2.txt"]);
+    const [sheet] = (await surveyView(engine)).sentence.filter(({ items }) => items?.length === 5);
+    expect(sheet?.text).toBe("5");
   });
 
   test("a place of copies is no home: nothing is learned from it, and nothing belongs there", async () => {

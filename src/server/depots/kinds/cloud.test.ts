@@ -86,7 +86,7 @@ describe("redirects", () => {
   ])("to %s are not, and nobody there hears of the sign-in", async (_what, to) => {
     const other = await serve((_request, response) => response.writeHead(200).end("elsewhere"));
     const port = Number(new URL(other.url).port);
-    const { url } = await serve((_request, response) => {
+    const { url, seen } = await serve((_request, response) => {
       response.writeHead(302, { location: to(port, url) }).end();
     });
     for (const work of [
@@ -96,6 +96,8 @@ describe("redirects", () => {
     ])
       await expect(work()).rejects.toMatchObject({ code: "depot-refuses" });
     expect(other.seen).toEqual([]);
+    // Nor is what was pointed to asked for here; no place at all is the same one, which is asked three times more.
+    expect(seen).toHaveLength(to(port, url) === "" ? 12 : 3);
   });
 
   test("with another method are not", async () => {
