@@ -42,7 +42,8 @@ export const shellBeside = (script: string, cwd: string) =>
 
 /** Chromium as the figures use it. */
 export const browserWords = {
-  executablePath: process.env.VUOTO_CHROMIUM ?? "/usr/bin/chromium",
+  executablePath:
+    process.env.VUOTO_CHROMIUM ?? ["/usr/bin/chromium-headless-shell", "/usr/bin/chromium"].find((place) => fs.existsSync(place)),
   args: [
     "--no-sandbox",
     "--disable-gpu",

@@ -1,6 +1,6 @@
 // Makes a bare clone ready: packages, the bundled command and worker, the built application and, for tests, a browser.
 // Needs no package itself. Quick when there is nothing to do.
-import { spawnSync } from "node:child_process";
+import { spawn, spawnSync } from "node:child_process";
 import { createHash } from "node:crypto";
 import fs from "node:fs";
 import os from "node:os";
@@ -77,32 +77,21 @@ async function make(name, files, isThere, work) {
   }
 }
 
-/** Waits while another start makes something here: two at once would spoil each other's work. Answers how to let the next one. */
+/**
+ * Waits while another start makes something here: two at once would spoil each other's work. Answers how to let the next one.
+ * The lock is the kernel's, held for as long as this process lives; without flock (util-linux) nobody waits.
+ */
 async function alone() {
-  const file = path.join(root, ".setup.lock");
-  for (let said = false; ; await new Promise((next) => setTimeout(next, 300))) {
-    try {
-      fs.writeFileSync(file, String(process.pid), { flag: "wx" });
-      return () => fs.rmSync(file, { force: true });
-    } catch (error) {
-      if (error.code !== "EEXIST") throw error;
-    }
-    // One that was killed has left it behind.
-    const pid = Number(readText(file));
-    if (pid && !fs.existsSync(`/proc/${pid}`)) fs.rmSync(file, { force: true });
-    else if (!said) {
-      say("waiting for another start, which makes it ready");
-      said = true;
-    }
-  }
-}
-
-function readText(file) {
-  try {
-    return fs.readFileSync(file, "utf8");
-  } catch {
-    return "";
-  }
+  if (!has("flock")) return () => {};
+  const holder = spawn("flock", [".setup.lock", "sh", "-c", "echo held; exec cat"], {
+    cwd: root,
+    stdio: ["pipe", "pipe", "ignore"],
+  });
+  const waiting = setTimeout(() => say("waiting for another start, which makes it ready"), 1000);
+  // Where it cannot be taken, as in a folder that may not be written, what is made there says why.
+  await new Promise((next) => holder.stdout.once("data", next).once("close", next));
+  clearTimeout(waiting);
+  return () => holder.stdin.end();
 }
 
 export async function ensurePackages() {
@@ -121,7 +110,11 @@ export async function ensurePackages() {
       run("npm", [...words, "--ignore-scripts"]);
       fs.mkdirSync(path.dirname(driver.built), { recursive: true });
       fs.copyFileSync(driver.kept, driver.built);
-      if (loading(openDatabase).status !== 0) run("npm", ["rebuild", "better-sqlite3"], { JOBS: "max" });
+      // Kept from a system before this one, it may not load.
+      if (loading(openDatabase).status !== 0) {
+        fs.rmSync(driver.kept, { force: true });
+        run("npm", ["rebuild", "better-sqlite3"], { JOBS: "max" });
+      }
     } else {
       say("installing packages (about three minutes the first time)");
       // Every core compiles what is compiled here.
@@ -141,11 +134,10 @@ function compiledDriver() {
     "node_modules/better-sqlite3"
   ];
   const cache = process.env.XDG_CACHE_HOME || path.join(os.homedir(), ".cache");
-  const { arch, versions, report } = process;
-  const libc = report.getReport().header.glibcVersionRuntime ?? "other";
+  const { arch, versions } = process;
   return {
     built: path.join(root, "node_modules/better-sqlite3/build/Release/better_sqlite3.node"),
-    kept: path.join(cache, "vuoto", `better-sqlite3-${version}-${versions.modules}-${arch}-glibc-${libc}.node`),
+    kept: path.join(cache, "vuoto", `better-sqlite3-${version}-${versions.modules}-${arch}.node`),
   };
 }
 

@@ -8,7 +8,7 @@ import type { Account } from "@/server/account";
 import { onBehalfOf } from "@/server/actor";
 import type { Engine } from "@/server/engine";
 import { listenerUid } from "@/server/guard/peer";
-import { err } from "./voice";
+import { err, patiently } from "./voice";
 
 /** How commands reach an account: through its running server, else in this process under the account's lock. */
 export interface Link {
@@ -44,6 +44,9 @@ export async function runningServer(account: Account): Promise<RunningServer | u
   return answer?.status === 200 ? server : undefined;
 }
 
+/** So long is waited for one of a version that does not say which process it is. */
+const longestUnseen = 60_000;
+
 /** Whether a process is there. One of another name space is not seen. */
 const lives = (pid: number) => fs.existsSync(`/proc/${pid}`);
 
@@ -51,11 +54,18 @@ const lives = (pid: number) => fs.existsSync(`/proc/${pid}`);
 export async function withWindow(account: Account, server: RunningServer): Promise<RunningServer> {
   if (!server.small) return server;
   await askServer(server, "wake", {});
-  for (; lives(server.pid ?? 0); await new Promise((next) => setTimeout(next, 150))) {
-    const now = await runningServer(account);
-    if (now && !now.small) return now;
-    // There is the one without again, with another key: the window could not be started.
-    if (now && now.key !== server.key) break;
+  const until = Date.now() + longestUnseen;
+  const goesOn = () => (server.pid === undefined ? Date.now() < until : lives(server.pid));
+  const patient = patiently();
+  try {
+    for (; goesOn(); await new Promise((next) => setTimeout(next, 150))) {
+      const now = await runningServer(account);
+      if (now && !now.small) return now;
+      // There is the one without again, with another key: the window could not be started.
+      if (now && now.key !== server.key) break;
+    }
+  } finally {
+    patient();
   }
   throw new Problem("not-started");
 }

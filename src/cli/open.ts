@@ -9,7 +9,8 @@ import { writeDataFile } from "@/server/data-file";
 import { install } from "@/server/install";
 import { type RunningServer, runningServer, withWindow } from "./link";
 import { out } from "./print";
-import { freshLink, patiently } from "./start";
+import { freshLink } from "./start";
+import { patiently } from "./voice";
 
 const pageName = "open.html";
 
@@ -46,7 +47,7 @@ async function startApart(account: Account): Promise<RunningServer> {
   });
   const over = new AbortController();
   child.once("exit", () => over.abort());
-  const patient = patiently(over.signal);
+  const patient = patiently();
   try {
     for (; !over.signal.aborted; await after(200)) {
       const server = await runningServer(account);

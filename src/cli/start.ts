@@ -11,7 +11,7 @@ import { install } from "@/server/install";
 import { recordingName } from "@/standins/recording";
 import { askServer, type RunningServer, runningServer, withWindow } from "./link";
 import { out } from "./print";
-import { err } from "./voice";
+import { err, patiently } from "./voice";
 
 const defaultPort = 4180;
 
@@ -73,7 +73,7 @@ async function serve(account: Account, port: number, link: boolean): Promise<num
   const listens = new Promise<void>((done) => server.once("message", () => done()));
   const over = new AbortController();
   void ended.then(() => over.abort());
-  const patient = patiently(over.signal);
+  const patient = patiently();
   const outcome = await Promise.race([listens.then(() => ready(port, key, over.signal)), ended.then(() => "ended" as const)]);
   patient();
   if (outcome !== "ready") {
@@ -89,16 +89,6 @@ async function serve(account: Account, port: number, link: boolean): Promise<num
   if (link) await sayAddress({ port, key });
   out("Ctrl-C stops it.");
   return ended;
-}
-
-const longMs = 20_000;
-
-/** Says once that a start takes long, where it does: on a slow computer that is no failure. Answers how not to. */
-export function patiently(over: AbortSignal): () => void {
-  const timer = setTimeout(() => {
-    if (!over.aborted) err("This takes longer than usual; it goes on.\n");
-  }, longMs);
-  return () => clearTimeout(timer);
 }
 
 /** Waits until the server has opened the account, for as long as it lives; answers the problem where it cannot. */

@@ -26,3 +26,11 @@ export function endWithReader(status: () => number): void {
     process.exit(error.code === "EPIPE" ? status() : 3);
   });
 }
+
+const longMs = 20_000;
+
+/** Says once that what is waited for takes long, where it does: on a slow computer that is no failure. Answers how not to. */
+export function patiently(): () => void {
+  const timer = setTimeout(() => err("This takes longer than usual; it goes on.\n"), longMs);
+  return () => clearTimeout(timer);
+}
