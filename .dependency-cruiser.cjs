@@ -21,9 +21,9 @@ module.exports = {
       name: "core-is-pure",
       severity: "error",
       from: { path: room("core"), pathNot: "\\.test\\.ts$" },
-      // Zod reads data, rrule tells days from a rule, chrono-node a date from words, linear-sum-assignment assigns; none does anything else.
+      // Zod reads data, ical.js tells days from a rule, chrono-node a date from words, linear-sum-assignment assigns; none does anything else.
       to: {
-        pathNot: "node_modules/(zod|rrule|chrono-node|linear-sum-assignment)/",
+        pathNot: "node_modules/(zod|ical.js|chrono-node|linear-sum-assignment)/",
         dependencyTypes: ["core", "npm", "npm-dev", "npm-no-pkg", "unknown", "undetermined"],
       },
     },

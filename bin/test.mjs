@@ -36,7 +36,8 @@ function inMemory() {
 }
 const apart = inMemory();
 
-let failed = 0;
+/** What did not end well, by its name. */
+const failed = [];
 /** Runs a command; what it says comes at once, or all together once it has ended. */
 function run(name, command, args, { together = false, more = {} } = {}) {
   const at = Date.now();
@@ -53,7 +54,7 @@ function run(name, command, args, { together = false, more = {} } = {}) {
   return new Promise((done) =>
     child.once("close", (status) => {
       if (together) process.stdout.write(`\n— ${name}: ${since(at)} s\n${Buffer.concat(said)}`);
-      if (status !== 0) failed++;
+      if (status !== 0) failed.push(name);
       done();
     }),
   );
@@ -84,7 +85,7 @@ const read = (name) => {
   try {
     return JSON.parse(fs.readFileSync(path.join(out, name), "utf8"));
   } catch {
-    failed++;
+    failed.push(`the results in ${name}`);
     return undefined;
   }
 };
@@ -119,4 +120,5 @@ process.stdout.write(
   `\n${since(began)} seconds: ${installed} to install, ${ready - installed} to build, ${half - ready} checks and unit tests, ${since(began) - half} in the browser\n`,
 );
 process.stdout.write(`${count.passed} passed, ${count.failed} failed, ${count.skipped} skipped\n`);
-if (failed > 0 || count.failed > 0 || count.passed === 0) process.exit(1);
+if (failed.length > 0) process.stdout.write(`failed: ${failed.join("; ")}\n`);
+if (failed.length > 0 || count.failed > 0 || count.passed === 0) process.exit(1);
