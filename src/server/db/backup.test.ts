@@ -1,25 +1,31 @@
 import fs from "node:fs";
 import os from "node:os";
 import path from "node:path";
-import { gunzipSync } from "node:zlib";
+import { gunzipSync, gzipSync } from "node:zlib";
+import Database from "better-sqlite3";
 import { afterEach, beforeEach, describe, expect, test, vi } from "vitest";
 import { asProblem } from "@/core/problem";
 import { makeRandomAccount } from "../../../fixtures/accounts";
 import { standingClock } from "../../../fixtures/clock";
 import { idsOn, makePlace, type Place } from "../../../fixtures/engine";
+import { olderRecord } from "../../../fixtures/records";
 import type { Engine } from "../engine";
 import { put } from "../homes/put";
 import { writeBackup } from "../jobs/work/write-backup";
 import { ledgerList } from "../ledger/list";
 import { undo } from "../ledger/undo";
 import { recordName } from "../opening";
+import { occasionList } from "../quiet/occasions";
+import { quietStatus } from "../quiet/status";
 import { keepCopies } from "../serving";
 import { backup, keepDailyCopy } from "../settings/backup";
 import { letGo } from "../sitting/let-go";
 import { stay } from "../sitting/stay";
 import { verdictsInForce } from "../sitting/verdict";
 import { itemsOn } from "../survey/items";
-import { copies, copyOfDay, readBackup } from "./backup";
+import { copies, copyOfDay, keptTables, leftTables, readBackup } from "./backup";
+import { newestVersion, openDb } from "./db";
+import { readScreen } from "./record";
 
 let place: Place;
 let engine: Engine;
@@ -165,6 +171,89 @@ describe("a copy of the record", () => {
       ...[9, 8, 7, 6, 5, 4].map((day) => `2020-01-0${day}.ndjson.gz`),
     ]);
   });
+});
+
+/** Every table's rows, each as JSON; of the tables of the newest version. */
+function rowsIn(file: string, tables: readonly string[]): Record<string, string[]> {
+  const db = new Database(file, { readonly: true });
+  try {
+    const rows = (table: string) =>
+      db
+        .prepare(`SELECT * FROM ${table}`)
+        .all()
+        .map((row) => JSON.stringify(row))
+        .sort();
+    return Object.fromEntries(tables.map((table) => [table, rows(table)]));
+  } finally {
+    db.close();
+  }
+}
+
+/** A copy as a Vuoto of the record's own version wrote it: every table that it had and that is kept. */
+function copyOf(file: string): string {
+  const db = new Database(file, { readonly: true });
+  try {
+    const has = db.prepare<[], string>("SELECT name FROM sqlite_schema WHERE type = 'table'").pluck().all();
+    const cell = (value: unknown) => (Buffer.isBuffer(value) ? { base64: value.toString("base64") } : value);
+    const rows = keptTables
+      .filter((table) => has.includes(table))
+      .flatMap((table) =>
+        db
+          .prepare<[], Record<string, unknown>>(`SELECT * FROM ${table}`)
+          .all()
+          .map((row) => ({ table, row: Object.fromEntries(Object.entries(row).map(([name, value]) => [name, cell(value)])) })),
+      );
+    const head = { vuoto: "backup", version: db.pragma("user_version", { simple: true }), madeAt: "2026-11-20T00:00:00.000Z" };
+    return [head, ...rows].map((line) => `${JSON.stringify(line)}\n`).join("");
+  } finally {
+    db.close();
+  }
+}
+
+describe("a copy of an older version", () => {
+  test("leaves out no table but those of which it is said why", () => {
+    const all = engine.db.prepare<[], string>("SELECT name FROM sqlite_schema WHERE type = 'table' AND name NOT LIKE 'sqlite%'");
+    expect([...keptTables, ...Object.keys(leftTables)].sort()).toEqual(all.pluck().all().sort());
+  });
+
+  test.each(Array.from({ length: newestVersion() }, (_, n) => n + 1))(
+    "%i: read back by either way it is the record, upgraded; quiet is told, and every act is undone",
+    async (version) => {
+      const old = makePlace(() => {});
+      try {
+        const file = olderRecord(version, old.root, old.data);
+        const copy = copyOf(file);
+        const upgraded = path.join(old.folder, "upgraded.sqlite");
+        fs.copyFileSync(file, upgraded);
+        openDb(upgraded).close();
+        const expected = rowsIn(upgraded, keptTables);
+        expect(Object.values(expected).filter((rows) => rows.length > 0).length).toBeGreaterThanOrEqual(version < 13 ? 5 : 15);
+
+        const named = path.join(old.folder, "copy.ndjson");
+        fs.writeFileSync(named, copy);
+        expect((await readBackup(named, old.data, recordName)).kept).toBeDefined();
+        expect(rowsIn(file, keptTables)).toEqual(expected);
+
+        fs.rmSync(file);
+        fs.mkdirSync(path.dirname(copyOfDay(old.data, "2026-11-20")));
+        fs.writeFileSync(copyOfDay(old.data, "2026-11-20"), gzipSync(copy));
+        const opened = await old.open();
+        try {
+          expect(opened.recovered[0]).toContain("made anew from the copy of 2026-11-20");
+          expect(readScreen(opened.db).shown).toMatchObject({ level: "what stays", since: expect.any(Number), kinds: [] });
+          expect(quietStatus(opened)).toMatchObject({ hidden: true, level: "what stays" });
+          const titles = occasionList(opened).map(({ title }) => title);
+          expect(titles).toEqual(expect.arrayContaining(["presenting", "sharing the screen"]));
+          expect(await undo(opened, { entry: "all" })).toMatchObject({ refused: [] });
+          expect(readScreen(opened.db).shown.level).toBe("everything");
+        } finally {
+          await opened.close();
+        }
+      } finally {
+        old.remove();
+      }
+    },
+  );
 });
 
 describe("a record that is damaged", () => {

@@ -4,25 +4,39 @@ import readline from "node:readline";
 import { createGunzip } from "node:zlib";
 import Database from "better-sqlite3";
 import { Problem } from "@/core/problem";
-import { type Db, openDb } from "./db";
+import { type Db, newestVersion, openDb } from "./db";
 
 /**
- * What cannot be made anew, and so is kept in a copy: the ledger, what the person decided, where icons lie, and by which id and
- * place things are known. What is read from the disk is read again.
+ * What cannot be made anew, and so is kept in a copy: the ledger, what the person decided, where icons lie, by which id and
+ * place things are known, and what was found out about depots and parcels.
  */
 export const keptTables = [
   "entry",
   "step",
+  "temporary",
   "record",
   "position",
   "item",
+  "sitting",
   "sitting_verdict",
   "figures_of_day",
   "given",
   "parcel_file",
   "parcel_thing",
+  "parcel_check",
+  "found_parcel",
   "sending",
+  "checked_bytes",
+  "depot_seen",
 ] as const;
+
+/** What is in no copy, and why. */
+export const leftTables = {
+  folder: "read from the disk again",
+  filed: "read from the disk again",
+  compared: "compared again",
+  session: "a copy that somebody finds must let nobody in",
+} as const;
 
 /** The first line of a copy. The others are rows, each with the name of its table; bytes stand as {"base64": …}. */
 export interface BackupHead {
@@ -138,48 +152,73 @@ export function* backupLines(file: string, now: number): Generator<string> {
 }
 
 /**
- * Makes a record anew from the lines of a copy, beside its place, and then puts it there.
+ * Makes a record anew from the lines of a copy, beside its place, and then puts it there: at the version that the copy is of, so
+ * that it is upgraded as the record itself would be.
  *
  * @throws Problem "no-backup" where it is none, or of a newer version
  */
 function makeFrom(lines: Iterable<string>, file: string): void {
   const making = `${file}.new`;
   fs.rmSync(making, { force: true });
-  const db = openDb(making);
+  const no = (detail: string) => new Problem("no-backup", { detail });
+  let db: Db | undefined;
   try {
-    const no = (detail: string) => new Problem("no-backup", { detail });
-    db.pragma("foreign_keys = OFF");
-    db.transaction(() => {
-      let head: BackupHead | undefined;
-      for (const line of lines) {
-        if (line === "") continue;
-        const read = parsed(line);
-        if (!read) throw no("it is damaged");
-        if (!head) {
-          head = read as unknown as BackupHead;
-          if (head.vuoto !== "backup") throw no("it is none");
-          if (head.version > (db.pragma("user_version", { simple: true }) as number)) throw no("a newer Vuoto made it");
-          for (const table of keptTables) db.exec(`DELETE FROM ${table}`);
-          continue;
-        }
-        const { table, row } = read as { table: (typeof keptTables)[number]; row: Record<string, Cell> };
-        if (!keptTables.includes(table)) throw no("it holds what is not understood");
-        const columns = Object.keys(row).filter((column) => /^[a-z_0-9]+$/.test(column));
-        db.prepare(`INSERT INTO ${table} (${columns.join(", ")}) VALUES (${columns.map(() => "?").join(", ")})`).run(
-          ...columns.map((column) => fromCell(row[column]!)),
-        );
-      }
-      if (!head) throw no("it is empty");
-    })();
+    const rows = parsedLines(lines, () => no("it is damaged"));
+    const head = rows.next().value as BackupHead | undefined;
+    if (!head) throw no("it is empty");
+    if (head.vuoto !== "backup" || !Number.isInteger(head.version) || head.version < 1) throw no("it is none");
+    if (head.version > newestVersion()) throw no("a newer Vuoto made it");
+    db = openDb(making, head.version);
+    pour(db, rows as Generator<BackupRow>, no);
+    db.close();
+    // Upgraded, and written in one piece.
+    db = openDb(making);
     db.pragma("wal_checkpoint(TRUNCATE)");
   } catch (error) {
-    db.close();
-    fs.rmSync(making, { force: true });
+    db?.close();
+    for (const end of ["", "-wal", "-shm"]) fs.rmSync(making + end, { force: true });
     throw error;
   }
   db.close();
   for (const end of ["-wal", "-shm"]) fs.rmSync(making + end, { force: true });
   fs.renameSync(making, file);
+}
+
+/** A line of a copy that is a row. */
+interface BackupRow {
+  table: (typeof keptTables)[number];
+  row: Record<string, Cell>;
+}
+
+/** Puts the rows of a copy into a record of its version, in the place of what its upgrades put there. */
+function pour(db: Db, rows: Iterable<BackupRow>, no: (detail: string) => Problem): void {
+  const tables = new Set(db.prepare<[], string>("SELECT name FROM sqlite_schema WHERE type = 'table'").pluck().all());
+  db.pragma("foreign_keys = OFF");
+  db.transaction(() => {
+    for (const table of keptTables) if (tables.has(table)) db.exec(`DELETE FROM ${table}`);
+    for (const { table, row } of rows) {
+      if (!keptTables.includes(table) || !tables.has(table)) throw no("it holds what is not understood");
+      const columns = Object.keys(row).filter((column) => /^[a-z_0-9]+$/.test(column));
+      try {
+        db.prepare(`INSERT INTO ${table} (${columns.join(", ")}) VALUES (${columns.map(() => "?").join(", ")})`).run(
+          ...columns.map((column) => fromCell(row[column]!)),
+        );
+      } catch (error) {
+        throw error instanceof Database.SqliteError && !/FULL|IOERR/.test(error.code)
+          ? no("it holds what is not understood")
+          : error;
+      }
+    }
+  })();
+}
+
+function* parsedLines(lines: Iterable<string>, damaged: () => Problem): Generator<unknown> {
+  for (const line of lines) {
+    if (line === "") continue;
+    const read = parsed(line);
+    if (!read) throw damaged();
+    yield read;
+  }
 }
 
 function parsed(line: string): Record<string, unknown> | undefined {

@@ -5,6 +5,7 @@ import Database from "better-sqlite3";
 import { afterEach, beforeEach, describe, expect, test } from "vitest";
 import { makeRandomAccount } from "../../../fixtures/accounts";
 import { makePlace } from "../../../fixtures/engine";
+import { olderRecord } from "../../../fixtures/records";
 import { ledgerList } from "../ledger/list";
 import { undo } from "../ledger/undo";
 import { migrations, openDb } from "./db";
@@ -55,31 +56,6 @@ describe("the record", () => {
   });
 });
 
-const records = path.join(import.meta.dirname, "../../../fixtures/records");
-
-/** Files as acts of an older version left them, with its record. */
-function olderVersion(version: number, root: string, data: string): void {
-  const here = (text: string) => text.replaceAll("{root}", root).replaceAll("{base}", path.dirname(root));
-  const tree = JSON.parse(fs.readFileSync(path.join(records, `version-${version}.tree.json`), "utf8")) as Record<
-    string,
-    { content: string; mode: number }
-  >;
-  for (const [name, { content, mode }] of Object.entries(tree)) {
-    const file = path.join(root, name);
-    fs.mkdirSync(path.dirname(file), { recursive: true });
-    fs.writeFileSync(file, here(content), { mode });
-    fs.utimesSync(file, 1.7e9, 1.7e9);
-  }
-  const sql = here(fs.readFileSync(path.join(records, `version-${version}.sql`), "utf8")).replace(
-    /\{ino ([^}]+)\}/g,
-    (_, name: string) => String(fs.statSync(path.join(root, name), { bigint: true }).ino),
-  );
-  fs.mkdirSync(data, { mode: 0o700 });
-  const db = new Database(path.join(data, "vuoto.sqlite"));
-  db.exec(sql);
-  db.close();
-}
-
 test.each([
   {
     version: 1,
@@ -95,7 +71,7 @@ test.each([
   },
 ])("entries of a record of version $version are listed, and undone by this one", async ({ version, words, done, desktop }) => {
   const place = makePlace(() => {});
-  olderVersion(version, place.root, place.data);
+  olderRecord(version, place.root, place.data);
   const engine = await place.open();
   expect(engine.db.pragma("user_version", { simple: true })).toBe(migrations().at(-1)!.version);
   expect(ledgerList(engine).map((entry) => entry.words)).toContain(words);

@@ -8,10 +8,10 @@ import { countChanges } from "./revision";
 export type Db = Database.Database;
 
 /**
- * Opens the account's record and brings it to this version. Written through before a commit returns (WAL,
+ * Opens the account's record and brings it to this version, or to `upTo`. Written through before a commit returns (WAL,
  * synchronous FULL). A record of a newer version is refused unchanged.
  */
-export function openDb(file: string): Db {
+export function openDb(file: string, upTo = newestVersion()): Db {
   let db: Db | undefined;
   try {
     // What SQLite makes beside it gets the same rights.
@@ -21,8 +21,9 @@ export function openDb(file: string): Db {
     db.pragma("synchronous = FULL");
     db.pragma("foreign_keys = ON");
     db.pragma("busy_timeout = 5000");
-    migrate(db, path.dirname(file));
-    countChanges(db);
+    migrate(db, path.dirname(file), upTo);
+    // One that is still to be upgraded answers nobody.
+    if (upTo === newestVersion()) countChanges(db);
     return db;
   } catch (error) {
     db?.close();
@@ -41,13 +42,14 @@ export function migrations(): { version: number; sql: string }[] {
     .map((name) => ({ version: Number(name.slice(0, 3)), sql: fs.readFileSync(path.join(folder, name), "utf8") }));
 }
 
-function migrate(db: Db, place: string) {
-  const all = migrations();
-  const newest = all.at(-1)?.version ?? 0;
+export const newestVersion = (): number => migrations().at(-1)?.version ?? 0;
+
+function migrate(db: Db, place: string, upTo: number) {
+  const newest = newestVersion();
   const version = db.pragma("user_version", { simple: true }) as number;
   if (version > newest) throw new Problem("newer-database", { place, detail: `version ${version}, this one knows ${newest}` });
-  for (const migration of all) {
-    if (migration.version <= version) continue;
+  for (const migration of migrations()) {
+    if (migration.version <= version || migration.version > upTo) continue;
     db.transaction(() => {
       db.exec(migration.sql);
       db.pragma(`user_version = ${migration.version}`);
