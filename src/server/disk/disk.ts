@@ -4,6 +4,7 @@ import { folderOf, isName, isWithin, nameOf, type Raw, rawFromBytes, shownName }
 import { Problem } from "@/core/problem";
 import type { Calls } from "./calls";
 import { diskProblem, errorCode } from "./disk-problem";
+import { quietly } from "./open-quietly";
 import type { Located } from "./statx";
 
 const { O_RDONLY, O_WRONLY, O_CREAT, O_EXCL, O_DIRECTORY, O_NOFOLLOW, O_NONBLOCK } = fs.constants;
@@ -457,7 +458,7 @@ export class Folder {
 
   /** Opens a plain file for reading; not a link, and never waits on a pipe. */
   openFile(name: Raw): number {
-    const fd = this.calls.open(this.at(name), O_RDONLY | O_NOFOLLOW | O_NONBLOCK);
+    const fd = quietly((flag) => this.calls.open(this.at(name), O_RDONLY | O_NOFOLLOW | O_NONBLOCK | flag));
     if (!this.calls.fstat(fd).isFile()) {
       this.calls.close(fd);
       throw new Problem("special-file", { name: shownName(name) });

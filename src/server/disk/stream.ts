@@ -2,6 +2,7 @@ import fs from "node:fs";
 import { Readable } from "node:stream";
 import type { Raw } from "@/core/names/raw";
 import { bytes } from "./disk";
+import { openQuietly } from "./open-quietly";
 
 /** A file that is open for reading, as it was when it was opened. */
 export interface OpenedToRead {
@@ -15,7 +16,7 @@ export interface OpenedToRead {
 export function openToRead(path: Raw): OpenedToRead | undefined {
   let fd: number;
   try {
-    fd = fs.openSync(bytes(path), fs.constants.O_RDONLY | fs.constants.O_NOFOLLOW | fs.constants.O_NONBLOCK);
+    fd = openQuietly(bytes(path));
   } catch {
     return undefined;
   }

@@ -53,7 +53,7 @@ export async function itemsInside(
         label,
         Math.min(now, bornMs),
         now,
-        openedMs,
+        openedMs ?? null,
       );
     }
   });

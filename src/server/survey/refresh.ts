@@ -104,7 +104,7 @@ function reconcile(engine: Engine, worktop: Worktop, read: Map<Raw, ReadEntry[]>
           changed = true;
         }
         if (at.entry.found) changed = redescribe(known.id, at.entry.found) || changed;
-        if (known.openedAt !== at.entry.openedMs) opened.run(at.entry.openedMs, known.id);
+        if (known.openedAt !== at.entry.openedMs) opened.run(at.entry.openedMs ?? null, known.id);
         continue;
       }
       const key = `${at.entry.dev}:${at.entry.ino}:${at.entry.type}`;
@@ -142,7 +142,7 @@ function reconcile(engine: Engine, worktop: Worktop, read: Map<Raw, ReadEntry[]>
         // What lay there at the first look came when it was made, as far as is known.
         items.length === 0 ? Math.min(now, entry.bornMs) : now,
         now,
-        entry.openedMs,
+        entry.openedMs ?? null,
       );
       changed = true;
     }

@@ -3,6 +3,7 @@ import fs from "node:fs";
 import { Readable } from "node:stream";
 import { createGunzip } from "node:zlib";
 import { bytesOfRaw, isName, joinRaw, type Raw, rawFromBytes, rawFromText, shownName } from "@/core/names/raw";
+import { openQuietly } from "../../disk/open-quietly";
 import type { WorkContext } from "../work-context";
 import { hashFile } from "./hash-files";
 
@@ -127,10 +128,7 @@ interface Opened {
 }
 
 function openArchive(archive: Raw): Opened {
-  const fd = fs.openSync(
-    Buffer.from(bytesOfRaw(archive)),
-    fs.constants.O_RDONLY | fs.constants.O_NOFOLLOW | fs.constants.O_NONBLOCK,
-  );
+  const fd = openQuietly(Buffer.from(bytesOfRaw(archive)));
   const head = Buffer.alloc(512);
   const got = fs.readSync(fd, head, 0, 512, 0);
   const whole = fs.fstatSync(fd).size;

@@ -1,7 +1,8 @@
 import fs from "node:fs";
 import { bytesOfRaw, type Raw } from "@/core/names/raw";
+import { openQuietly } from "../../disk/open-quietly";
 import { typeOfZip } from "./container";
-import { headLength, isText, openQuietly } from "./read-words";
+import { headLength, isText } from "./read-words";
 
 /** The type of a file by its content (IANA): "text/plain" of any text; undefined where it is not known, or it can be run. */
 export async function contentType({ path }: { path: Raw }): Promise<string | undefined> {

@@ -1,6 +1,7 @@
 import { createHash } from "node:crypto";
 import fs from "node:fs";
 import { bytesOfRaw, type Raw } from "@/core/names/raw";
+import { openQuietly } from "../../disk/open-quietly";
 import type { WorkContext } from "../work-context";
 
 const block = Buffer.alloc(1 << 20);
@@ -20,7 +21,7 @@ export async function hashFiles(paths: Raw[], context: WorkContext): Promise<Map
 export function hashFile(path: Raw, context: WorkContext): string | undefined {
   let fd: number | undefined;
   try {
-    fd = fs.openSync(Buffer.from(bytesOfRaw(path)), fs.constants.O_RDONLY | fs.constants.O_NOFOLLOW | fs.constants.O_NONBLOCK);
+    fd = openQuietly(Buffer.from(bytesOfRaw(path)));
     const before = fs.fstatSync(fd, { bigint: true });
     if (!before.isFile()) return undefined;
     const hash = createHash("sha256");

@@ -1,6 +1,7 @@
 import { createHash, type Hash } from "node:crypto";
 import fs from "node:fs";
 import { bytesOfRaw, type Raw } from "@/core/names/raw";
+import { openQuietly } from "../../disk/open-quietly";
 import type { WorkContext } from "../work-context";
 
 /** Files of one size, each with its SHA-256 where that is known already. */
@@ -128,7 +129,7 @@ function readFully(fd: number, part: Buffer, at: number): boolean {
 function withFile(path: Raw, work: (fd: number) => boolean): boolean {
   let fd: number | undefined;
   try {
-    fd = fs.openSync(Buffer.from(bytesOfRaw(path)), fs.constants.O_RDONLY | fs.constants.O_NOFOLLOW | fs.constants.O_NONBLOCK);
+    fd = openQuietly(Buffer.from(bytesOfRaw(path)));
     return work(fd);
   } catch {
     return false;

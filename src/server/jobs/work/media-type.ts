@@ -1,6 +1,7 @@
 import fs from "node:fs";
 import { bytesOfRaw, type Raw } from "@/core/names/raw";
-import { headLength, openQuietly } from "./read-words";
+import { openQuietly } from "../../disk/open-quietly";
+import { headLength } from "./read-words";
 
 /** The type of a sound or a video by its content (IANA); undefined where it is neither. */
 export async function mediaType({ path }: { path: Raw }): Promise<string | undefined> {

@@ -1,6 +1,7 @@
 import fs from "node:fs";
 import { bytesOfRaw, type Raw, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
+import { readQuietly } from "../../disk/open-quietly";
 
 export interface LookAtPicture {
   path: Raw;
@@ -25,7 +26,7 @@ export async function lookAtPicture({ path, width, height }: LookAtPicture): Pro
   // Loaded when first needed: most threads never look at a picture, and loading takes longer than they do.
   const { default: sharp } = await import("sharp");
   try {
-    return await sharp(fs.readFileSync(place), { limitInputPixels: mostPixels, failOn: "none", sequentialRead: true })
+    return await sharp(readQuietly(place), { limitInputPixels: mostPixels, failOn: "none", sequentialRead: true })
       .rotate()
       .resize(width, height, { fit: "inside", withoutEnlargement: true })
       .webp({ quality: 80, effort: 2 })

@@ -5,6 +5,7 @@ import { parse } from "csv-parse/sync";
 import { wordsIn } from "@/core/homes/traits";
 import { bytesOfRaw, nameOf, type Raw } from "@/core/names/raw";
 import { realCalls } from "../../disk/calls";
+import { openQuietly } from "../../disk/open-quietly";
 import type { WorkContext } from "../work-context";
 import { unreadFiles } from "./filed-things";
 
@@ -59,17 +60,6 @@ function wordsOf(path: Raw, head: Buffer): FileWords {
     }
   } catch {
     return { words: "", sender: null };
-  }
-}
-
-/** Opens for reading without leaving the time of it, where that is allowed: then only others' reading is recorded. */
-export function openQuietly(place: Buffer): number {
-  const { O_RDONLY, O_NOFOLLOW, O_NONBLOCK, O_NOATIME } = fs.constants;
-  try {
-    return fs.openSync(place, O_RDONLY | O_NOFOLLOW | O_NONBLOCK | O_NOATIME);
-  } catch (error) {
-    if ((error as NodeJS.ErrnoException).code !== "EPERM") throw error;
-    return fs.openSync(place, O_RDONLY | O_NOFOLLOW | O_NONBLOCK);
   }
 }
 

@@ -7,9 +7,10 @@ import { mayLookAlike, toldApart } from "@/core/names/alike";
 import { bytesOfRaw, isWithin, type Raw, rawFromBytes, shownName, textOfRaw } from "@/core/names/raw";
 import { addressOf, programOf, readDesktopEntry } from "@/core/survey/desktop-entry";
 import { type Evidence, type Kind, kindOf } from "@/core/survey/kinds";
+import { openQuietly, readQuietly, tellsOfOthers } from "../../disk/open-quietly";
 import type { WorkContext } from "../work-context";
 import { typeOfZip } from "./container";
-import { headLength, isText, openQuietly, senderOf, wordsOfText } from "./read-words";
+import { headLength, isText, senderOf, wordsOfText } from "./read-words";
 
 /** What the reader of a kind found. `dead` says what a shortcut leads to when that is not there. */
 export interface ItemFacts {
@@ -38,7 +39,7 @@ export interface ReadEntry {
   mtimeNs: string;
   bornMs: number;
   /** When it was last read, as recorded; a look of ours does not count as one. */
-  openedMs: number;
+  openedMs?: number;
   label: string;
   /** Missing where the entry is in the known state. */
   found?: { kind: Kind; why: string; facts: ItemFacts };
@@ -96,10 +97,11 @@ export async function readWorktop({ folder, known, only }: ReadWorktop, context:
         bytes: Number(stat.size),
         mtimeNs: String(stat.mtimeNs),
         bornMs: Number(stat.birthtimeMs || stat.mtimeMs),
-        openedMs: Number(stat.atimeMs),
         label: shownName(name),
       };
       if (type === "folder") entry.bytes = 0;
+      // What lists a folder, as this does, sets its time.
+      else if (tellsOfOthers(stat)) entry.openedMs = Number(stat.atimeMs);
       if (known.get(name) !== stateOf(entry)) entry.found = await look(place, entry, stat);
       entries.push(entry);
     } catch {
@@ -178,7 +180,7 @@ async function lookInside(place: Buffer, entry: ReadEntry, evidence: Evidence, f
   if (found.mime.startsWith("image/") && entry.bytes < 100_000_000) {
     const { default: sharp } = await import("sharp");
     // Read whole, because sharp takes a path as text only; decoded is the header alone.
-    const metadata = await sharp(fs.readFileSync(place), { failOn: "none" })
+    const metadata = await sharp(readQuietly(place), { failOn: "none" })
       .metadata()
       .catch(() => undefined);
     if (metadata) {

@@ -2,8 +2,8 @@ import fs from "node:fs";
 import readExif from "exif-reader";
 import type Sharp from "sharp";
 import { bytesOfRaw, type Raw } from "@/core/names/raw";
+import { openQuietly } from "../../disk/open-quietly";
 import type { WorkContext } from "../work-context";
-import { openQuietly } from "./read-words";
 
 const mostBytes = 200_000_000;
 

@@ -2,6 +2,7 @@ import fs from "node:fs";
 import { parse } from "csv-parse/sync";
 import type { LookView } from "@/contract/looks";
 import { bytesOfRaw, type Raw } from "@/core/names/raw";
+import { openQuietly } from "../../disk/open-quietly";
 import { isText } from "./read-words";
 
 export interface LookAtText {
@@ -21,7 +22,7 @@ const shownLines = 120;
 /** Reads the beginning of a file as text or as a table (RFC 4180, or with another delimiter); undefined where it is none. Never follows a link. */
 export async function lookAtText({ path, asTable }: LookAtText): Promise<TextLook | undefined> {
   const place = Buffer.from(bytesOfRaw(path));
-  const fd = fs.openSync(place, fs.constants.O_RDONLY | fs.constants.O_NOFOLLOW | fs.constants.O_NONBLOCK);
+  const fd = openQuietly(place);
   let content: Buffer;
   let whole: boolean;
   try {

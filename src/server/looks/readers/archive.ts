@@ -2,6 +2,7 @@ import fs from "node:fs";
 import { Readable } from "node:stream";
 import { createGunzip } from "node:zlib";
 import type { ArchiveEntry, LookView } from "@/contract/looks";
+import { quietly } from "../../disk/open-quietly";
 import { listed, unpacked } from "./sevenzip";
 import { NotShown, type Source } from "./source";
 import { Zip } from "./zip";
@@ -84,7 +85,8 @@ export const listTar = (content: Buffer, wanted?: RegExp): Promise<Listing> => l
 /** What lies in a tar, packed by gzip or not. Read from its beginning on, up to a bound. */
 export async function tar(source: Source, packed: boolean): Promise<LookView> {
   // A descriptor of its own, which ends with the stream; of the same file, whatever its name leads to now.
-  const file = fs.createReadStream(`/proc/self/fd/${source.fd}`);
+  const fd = quietly((flag) => fs.openSync(`/proc/self/fd/${source.fd}`, fs.constants.O_RDONLY | flag));
+  const file = fs.createReadStream("", { fd, start: 0 });
   const unpack = packed ? createGunzip() : undefined;
   if (unpack) file.on("error", (error) => unpack.destroy(error)).pipe(unpack);
   try {

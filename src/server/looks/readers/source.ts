@@ -1,5 +1,6 @@
 import fs from "node:fs";
 import { bytesOfRaw, type Raw } from "@/core/names/raw";
+import { openQuietly } from "../../disk/open-quietly";
 
 /** A file that is looked at: opened once, never through a link, and read through that alone. */
 export interface Source {
@@ -23,8 +24,7 @@ export class TooLarge extends NotShown {
 
 /** Opens a file for looking; undefined where it is none. */
 export function openSource(path: Raw): Source | undefined {
-  const { O_RDONLY, O_NOFOLLOW, O_NONBLOCK } = fs.constants;
-  const fd = fs.openSync(Buffer.from(bytesOfRaw(path)), O_RDONLY | O_NOFOLLOW | O_NONBLOCK);
+  const fd = openQuietly(Buffer.from(bytesOfRaw(path)));
   const stat = fs.fstatSync(fd);
   if (!stat.isFile()) {
     fs.closeSync(fd);
