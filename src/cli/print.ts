@@ -1,5 +1,5 @@
 import { createInterface } from "node:readline/promises";
-import type { CheckAnswer } from "@/contract/depots";
+import type { CheckAnswer, DeleteAnswer } from "@/contract/depots";
 import type { ReportJson } from "@/contract/items";
 import type { EmptyingAnswer } from "@/contract/ledger";
 import type { LeftOutAnswer, SurveyAnswer } from "@/contract/survey";
@@ -82,13 +82,45 @@ export function printCheck(answer: CheckAnswer): number {
   return answer.whole ? 0 : 3;
 }
 
+const mostNamed = 20;
+
+function printNamed(list: EmptyingAnswer["nowhereElse"]): void {
+  for (const { name, why } of list.slice(0, mostNamed)) out(`  ${name}${why ? ` (${why})` : ""}`);
+  if (list.length > mostNamed) out(`  and ${list.length - mostNamed} more`);
+}
+
+/** What is said of copies in clouds before they count. */
+const farAway = (bytes: number, seconds: number | null) =>
+  `${words().bytes(bytes)}${seconds === null ? "" : `, about ${words().duration(1000 * seconds)}`}`;
+
 export function printEmptying(what: EmptyingAnswer): void {
+  const { nowhereElse, notKnown, far } = what;
   out(`${words().counted(what.count, "thing")} in the trash, ${words().counted(what.files, "file")}, ${what.size}.`);
-  if (what.nowhereElse.length === 0)
-    out("All of it was found in a home, on a worktop or in a parcel too; shortcuts, links and empty things aside.");
-  else out(`${words().counted(what.nowhereElse.length, "of them exists", "of them exist")} nowhere else:`);
-  for (const name of what.nowhereElse.slice(0, 20)) out(`  ${name}`);
-  if (what.nowhereElse.length > 20) out(`  and ${what.nowhereElse.length - 20} more`);
+  if (nowhereElse.length > 0) {
+    out(`${words().counted(nowhereElse.length, "of them exists", "of them exist")} nowhere else:`);
+    printNamed(nowhereElse);
+  }
+  if (notKnown.length > 0) {
+    out(`Of ${words().count(notKnown.length)} it is not known whether a copy remains:`);
+    printNamed(notKnown);
+  }
+  if (far.things.length > 0)
+    out(
+      `Of ${words().count(far.things.length)} the only copy lies in a cloud. Without --read-clouds it is not read back first (${farAway(far.bytes, far.seconds)}).`,
+    );
+  if (nowhereElse.length + notKnown.length + far.things.length === 0)
+    out("All of it lies elsewhere too, and is read there before it is erased; shortcuts, links and empty things aside.");
+}
+
+export function printDeleting({ files, bytes, nowhereElse, notKnown, far }: DeleteAnswer): void {
+  const of = (what: { files: number; bytes: number }) =>
+    `${words().counted(what.files, "of them", "of them")}, ${words().bytes(what.bytes)}`;
+  out(`${words().counted(files, "file")}, ${words().bytes(bytes)}.`);
+  if (nowhereElse.files > 0) out(`Nowhere else that Vuoto knows: ${of(nowhereElse)}.`);
+  if (notKnown.files > 0) out(`Not known whether a copy remains: ${of(notKnown)} (${notKnown.why.join("; ")}).`);
+  if (far.files > 0) out(`In a cloud alone, and not read back first without --read-clouds: ${of(far)}.`);
+  if (nowhereElse.files + notKnown.files + far.files === 0)
+    out("All of it lies elsewhere too, and is read there before anything is deleted.");
 }
 
 /** Asks on the terminal; anything but yes is no, and where nobody can answer it is no. */

@@ -92,8 +92,13 @@ export type ParcelRestoreInput = z.infer<typeof parcelRestoreInput>;
 
 export const parcelDeleteInput = z.object({
   parcel: named,
-  /** What was shown before it was asked for: a parcel that is another by now is not deleted. */
-  seen: z.object({ files: z.number(), bytes: z.number() }).optional(),
+  /**
+   * What was shown before it was asked for: a parcel that is another by now is not deleted. `lost`: of how many files it was said
+   * that no copy is known for sure.
+   */
+  seen: z.object({ files: z.number(), bytes: z.number(), lost: z.number() }).optional(),
+  /** Copies in clouds are read back before, too. */
+  network: z.boolean().optional(),
   ...trial,
 });
 export type ParcelDeleteInput = z.infer<typeof parcelDeleteInput>;
@@ -203,8 +208,12 @@ export interface FindAnswer {
 export interface DeleteAnswer extends ReportJson {
   files: number;
   bytes: number;
-  /** Files that lie nowhere else that is known, and their bytes. */
+  /** Files of which no copy is known, or a damaged one, and their bytes. */
   nowhereElse: { files: number; bytes: number };
+  /** Files of which one may lie elsewhere, and why that is not known. */
+  notKnown: { files: number; bytes: number; why: string[] };
+  /** Files with copies in clouds alone, which were whole when they were last read. */
+  far: { files: number; bytes: number };
 }
 
 /** What could go to a depot. */

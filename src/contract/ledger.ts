@@ -20,9 +20,22 @@ export type AgainInput = z.infer<typeof againInput>;
 export const trashRestoreInput = z.object({ things: z.array(z.string().min(1).max(64)).min(1).max(100_000), ...trial });
 export type TrashRestoreInput = z.infer<typeof trashRestoreInput>;
 
-/** Exactly the things that were shown, by their id in the list, or as they were counted, with the state of all in them. */
-export const emptyInput = z.object({ things: z.array(z.string().min(1).max(160)).min(1).max(1_000_000), ...trial });
+const shownThings = z.array(z.string().min(1).max(160)).max(1_000_000);
+
+/**
+ * Exactly the things that were shown, by their id in the list, or as they were counted, with the state of all in them. `lost`: those
+ * of them of which the person was told that they lie nowhere else, or that it is not known; of the others a copy is read first.
+ * `network`: from clouds, too.
+ */
+export const emptyInput = z.object({
+  things: shownThings.min(1),
+  lost: shownThings.optional(),
+  network: z.boolean().optional(),
+  ...trial,
+});
 export type EmptyInput = z.infer<typeof emptyInput>;
+
+const saidOf = z.object({ name: z.string(), why: z.string().optional() });
 
 /** What emptying the trash would destroy. */
 export const emptyingAnswer = z.object({
@@ -31,8 +44,14 @@ export const emptyingAnswer = z.object({
   files: z.number(),
   bytes: z.number(),
   size: z.string(),
-  /** Of the things, those with content that was found neither in a home, on a worktop nor in a parcel. */
-  nowhereElse: z.array(z.string()),
+  /** Of the things, those of which all that is known is said below: they lie nowhere else, or that is not known. */
+  lost: z.array(z.string()),
+  /** No copy of them is known, or the one that is known is damaged; such come first. */
+  nowhereElse: z.array(saidOf),
+  /** A copy may lie there, and why that is not known. */
+  notKnown: z.array(saidOf),
+  /** Things with copies in clouds alone, which were whole when they were last read; about how long it takes to read them again. */
+  far: z.object({ things: z.array(z.string()), files: z.number(), bytes: z.number(), seconds: z.number().nullable() }),
 });
 export type EmptyingAnswer = z.infer<typeof emptyingAnswer>;
 

@@ -361,6 +361,11 @@ const sentences = {
     title: () => "There is nothing to do again.",
     remedy: "Only what was undone last, with nothing done since.",
   },
+  "copy-gone": {
+    status: 409,
+    title: (f) => `${it(f)} may be the last copy: ${f.detail ?? "no other is known any more"}.`,
+    remedy: "It was left where it is. Look once more at what would be lost, then decide.",
+  },
   "not-in-trash": {
     status: 404,
     title: (f) => `${it(f)} is not in the trash.`,

@@ -86,7 +86,6 @@ const turnOfChecksMs = 600_000;
 /** Goes on with parcels that were on their way, as soon as their depot is there; and reads those over whose turn it is. */
 function goOnSending(engine: Engine): Stop {
   const say = sayOf(engine);
-  const away = new Set<string>();
   let checking = false;
   let known = "";
   engine.sendings.goOn();
@@ -98,7 +97,6 @@ function goOnSending(engine: Engine): Stop {
       .join("\0");
     if (now === known) return;
     known = now;
-    away.clear();
     engine.sendings.hurry();
     engine.events.emit({ type: "changed", what: "parcels" });
     void findParcels(engine).catch(say);
@@ -106,7 +104,7 @@ function goOnSending(engine: Engine): Stop {
   const stopChecking = engine.clock.every(turnOfChecksMs, () => {
     if (checking || engine.closing) return;
     checking = true;
-    void checkInTurn(engine, away)
+    void checkInTurn(engine)
       .catch(say)
       .finally(() => {
         checking = false;

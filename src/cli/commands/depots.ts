@@ -2,7 +2,7 @@ import type { Command } from "commander";
 import type { DepotState, ParcelState } from "@/contract/depot-states";
 import { Problem } from "@/core/problem";
 import type { Given } from "../given";
-import { answersYes, out, printCheck, printReport, printRows, words } from "../print";
+import { answersYes, out, printCheck, printDeleting, printReport, printRows, words } from "../print";
 import { secretFrom } from "../secret";
 import { depotWord, homeWord } from "../words-given";
 
@@ -292,22 +292,26 @@ function parcelCommands(program: Command, given: Given): void {
     .command("delete")
     .argument("<parcel>")
     .option("--yes", "without asking")
+    .option("--read-clouds", "read the copies that remain in clouds back, too")
     .description("delete a parcel in its depot, for good")
-    .action((named: string, o: { yes?: boolean }) => {
+    .action((named: string, o: { yes?: boolean; readClouds?: boolean }) => {
       const { dryRun } = common();
+      const network = o.readClouds;
       return withLink(
         async (link) => {
           const trial = await link.ask("depots/delete", { parcel: named, dryRun: true });
-          if (dryRun) return trial;
-          const { files, bytes, nowhereElse } = trial;
+          if (dryRun) {
+            if (!common().json) printDeleting(trial);
+            return trial;
+          }
+          const { files, bytes, nowhereElse, notKnown, far } = trial;
           if (!o.yes) {
-            out(
-              `${words().counted(files, "file")}, ${words().bytes(bytes)}; ${words().counted(nowhereElse.files, "of them lies", "of them lie")} nowhere else that Vuoto knows.`,
-            );
+            printDeleting(trial);
             if (common().json || !(await answersYes("Delete them for good?")))
               throw new Problem("cancelled", { name: "Deleting" });
           }
-          return link.ask("depots/delete", { parcel: named, seen: { files, bytes } });
+          const lost = nowhereElse.files + notKnown.files + (network ? 0 : far.files);
+          return link.ask("depots/delete", { parcel: named, seen: { files, bytes, lost }, network });
         },
         (report) => printReport(report, dryRun === true),
       );

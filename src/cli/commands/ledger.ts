@@ -53,8 +53,9 @@ export function ledgerCommands(program: Command, given: Given): void {
   trash
     .command("empty")
     .option("--yes", "do not ask first")
+    .option("--read-clouds", "read the copies that remain in clouds back, too")
     .description("erase everything in the trash; says first what that is")
-    .action((o: { yes?: boolean }) =>
+    .action((o: { yes?: boolean; readClouds?: boolean }) =>
       withLink(
         async (link) => {
           const what = await link.ask("ledger/emptying", {});
@@ -63,7 +64,9 @@ export function ledgerCommands(program: Command, given: Given): void {
           const { dryRun } = common();
           if (!dryRun && !o.yes && !(await answersYes("Erase them for good?")))
             throw new Problem("cancelled", { name: "Emptying the trash" });
-          return link.ask("ledger/empty", { things: what.things, dryRun });
+          const network = o.readClouds;
+          const lost = network ? what.lost : [...what.lost, ...what.far.things];
+          return link.ask("ledger/empty", { things: what.things, lost, network, dryRun });
         },
         (report) => printReport(report, common().dryRun === true),
       ),

@@ -4,9 +4,16 @@ import { prepared } from "../db/prepared";
 /** The last time a parcel was read from end to end. */
 export interface LastCheck {
   at: number;
-  /** Paths in the bag that were not as sent. */
+  /** Paths in the bag that were not as sent; `data` alone where nothing of it was. */
   damaged: string[];
 }
+
+/** What stands for all of a parcel. */
+export const allOfIt = "data";
+
+/** Whether a file of a parcel was found damaged or missing. */
+export const isDamaged = ({ damaged }: Pick<LastCheck, "damaged">, path: string): boolean =>
+  damaged.includes(path) || damaged.includes(allOfIt);
 
 export function noteCheck(db: Db, parcel: string, at: number, damaged: string[]): void {
   prepared<[string, number, string]>(db, "INSERT OR REPLACE INTO parcel_check (parcel, at, damaged) VALUES (?, ?, ?)").run(

@@ -3,17 +3,18 @@ import { rawFromText } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { perform } from "../act";
 import { goneNow } from "../actor";
+import { type Content, Elsewhere, type FarCopy, originalInTrash, readFar } from "../elsewhere";
 import type { Engine } from "../engine";
 import { temporaryName } from "../ledger/temporaries";
-import { protectedPlaces } from "../survey/protection";
-import { lastCheck } from "./checks";
-import { bagOf, parcelMeant, parcels } from "./depots";
+import { bagOf, type Parcel, parcelMeant } from "./depots";
+import { ParcelFiles } from "./parcel-files";
 import { sendingRow, sendingRows } from "./sending-row";
 import { tagsOf } from "./tags";
 
 /**
  * Deletes a parcel in its depot: what destroys, beside emptying the trash. Says first how many files and bytes that is, and
- * what of it lies nowhere else. What was shown must be what is there.
+ * what of it lies nowhere else, or where that is not known. What was shown must be what is there, and the copies that are to
+ * remain are read whole before.
  */
 export async function deleteParcel(engine: Engine, input: ParcelDeleteInput): Promise<DeleteAnswer> {
   const parcel = await parcelMeant(engine, input.parcel);
@@ -25,7 +26,14 @@ export async function deleteParcel(engine: Engine, input: ParcelDeleteInput): Pr
     throw new Problem("changed", { name: parcel.title });
   const { depot, folder } = bag;
   const tags = await tagsOf(depot.store, folder);
-  const nowhereElse = await lostWith(engine, parcel.id);
+  const lost = await lostWith(engine, parcel, { whole: !input.dryRun, network: input.network });
+  // More than was said: a copy that was to remain is not, or no longer, as it should be.
+  const gone = lost.nowhereElse.files + lost.notKnown.files + lost.far.files - (input.seen?.lost ?? 0);
+  if (!input.dryRun && gone > 0)
+    throw new Problem("copy-gone", {
+      name: parcel.title,
+      detail: `of ${engine.words().counted(gone, "file")} in it no copy was found that is whole`,
+    });
   const aside = rawFromText(temporaryName());
   const report = await perform(
     engine,
@@ -53,21 +61,59 @@ export async function deleteParcel(engine: Engine, input: ParcelDeleteInput): Pr
   // It has lost its name; what lay under it goes now.
   const removal = sendingRows(engine.db).find(({ part }) => part === aside);
   if (removal) await engine.sendings.removed(removal.parcel);
-  return { ...report, ...what, nowhereElse };
+  return { ...report, ...what, ...lost };
 }
 
-/**
- * The files of a parcel whose content is known to lie nowhere else: in no other parcel that arrived and is whole as far as it was
- * read, on no worktop, and in no home that is not merely synchronised.
- */
-function lostWith(engine: Engine, parcel: string): Promise<DeleteAnswer["nowhereElse"]> {
-  const { db } = engine;
-  const whole = parcels(engine)
-    .filter((one) => one.id !== parcel && one.state === "sent" && !one.found && !lastCheck(db, one.id)?.damaged.length)
-    .map(({ id }) => id);
-  const places = protectedPlaces(engine).map(({ folder, protection }) => ({
-    folder,
-    synchronised: protection === "synchronised",
-  }));
-  return engine.workers.run("lostWithParcel", { record: db.name, parcel, whole, places }, { signal: goneNow() });
+/** What would be lost with a parcel; `whole`: the copies that remain are read whole, in clouds where that is wanted. */
+async function lostWith(
+  engine: Engine,
+  parcel: Parcel,
+  { whole, network = false }: { whole: boolean; network?: boolean },
+): Promise<Pick<DeleteAnswer, "nowhereElse" | "notKnown" | "far">> {
+  const nothing = () => ({ files: 0, bytes: 0 });
+  const lost = { nowhereElse: nothing(), notKnown: { ...nothing(), why: [] as string[] }, far: nothing() };
+  const words = `Looking for copies of what is in “${parcel.title}”`;
+  await engine.jobs.run(words, "bytes", 0, async (job) => {
+    const gone = goneNow();
+    const pace = gone ? { ...job, signal: AbortSignal.any([gone, job.signal]) } : job;
+    const elsewhere = new Elsewhere(engine, { pace, except: parcel.id, whole });
+    const why = new Set<string>();
+    const far: FarCopy[] = [];
+    const distinct = new Map<string, { item: string; content?: Content }>();
+    const inTrash = new Map<string, boolean>();
+    const files = new ParcelFiles(engine.db, parcel.id).all();
+    // An older Vuoto sent it, and did not write down what is in it.
+    if (files.length === 0) {
+      lost.notKnown = { files: parcel.files ?? 0, bytes: parcel.bytes ?? 0, why: ["what is in it is in no list of Vuoto's"] };
+      return;
+    }
+    for (const { path, item, bytes, sha256 } of files)
+      distinct.set(sha256 ?? path, { item, content: sha256 === null ? undefined : { bytes, sha256 } });
+    const count = (of: { files: number; bytes: number }, bytes: number) => {
+      of.files++;
+      of.bytes += bytes;
+    };
+    for (const { item, content } of distinct.values()) {
+      const pause = pace.breath();
+      if (pause) await pause;
+      if (pace.signal.aborted) throw new Problem("cancelled", { name: words });
+      const where = content ? await elsewhere.of(content) : { known: "nowhere" as const };
+      if (content?.bytes === 0) continue;
+      if (!inTrash.has(item)) inTrash.set(item, originalInTrash(engine, item));
+      if (where.known === "nowhere" && inTrash.get(item)) {
+        count(lost.notKnown, content?.bytes ?? 0);
+        why.add("in the trash, which can be emptied");
+      } else if (where.known === "nowhere") count(lost.nowhereElse, content?.bytes ?? 0);
+      else if (where.known === "unsure") {
+        count(lost.notKnown, content!.bytes);
+        why.add(where.why);
+      } else if ("far" in where && where.far) far.push(where.far);
+    }
+    const read = whole && network ? await readFar(engine, far, job) : new Set<string>();
+    for (const { sha256, bytes } of far) if (!read.has(sha256)) count(whole && network ? lost.nowhereElse : lost.far, bytes);
+    lost.notKnown.why = [...why].slice(0, mostSaid);
+  });
+  return lost;
 }
+
+const mostSaid = 5;

@@ -6,11 +6,10 @@ import { afterEach, beforeEach, describe, expect, test } from "vitest";
 import { rawFromText } from "@/core/names/raw";
 import { makeRandomAccount } from "../../../fixtures/accounts";
 import { differences } from "../../../fixtures/compare-trees";
-import { idsOn, itemNamed, makePlace, type Place } from "../../../fixtures/engine";
+import { emptyAll, idsOn, itemNamed, makePlace, type Place } from "../../../fixtures/engine";
 import { type DepotRecord, readRecords, writeRecord } from "../db/record";
 import { realCalls } from "../disk/calls";
 import type { Engine } from "../engine";
-import { emptying, emptyTrash } from "../ledger/empty";
 import { again, undo } from "../ledger/undo";
 import { archive } from "../sitting/archive";
 import { itemById } from "../survey/items";
@@ -115,7 +114,7 @@ describe("a parcel", () => {
 
   test("is found where its depot lies now, and where it lay once that is off the list", async () => {
     await sendIt();
-    await emptyTrash(engine, { things: (await emptying(engine)).things });
+    await emptyAll(engine);
     const [[key, depot]] = [...readRecords<DepotRecord>(engine.db, "depot")].map(([id, d]) => [`depot:${id}`, d] as const) as [
       [string, DepotRecord],
     ];

@@ -140,7 +140,7 @@ export interface Bag {
   title: string;
   /** A path in the bag, as one in the depot. */
   at(path: string): Raw;
-  /** What one of the bag's own files says; undefined where there is none. */
+  /** What one of the bag's own files says; undefined where there is none. Read once: what was looked at is what is used. */
   text(name: string): Promise<string | undefined>;
 }
 
@@ -156,7 +156,12 @@ export async function bagOf(engine: Engine, parcel: Parcel): Promise<Bag> {
       detail: `its folder ${shownName(folder)} is missing from the depot`,
     });
   const at = (path: string) => joinRaw(folder, rawFromText(path));
-  const text = async (name: string) => (await readWhole(depot.store, at(name), mostTagBytes))?.toString("utf8");
+  const read = new Map<string, Promise<string | undefined>>();
+  const text = (name: string) => {
+    const known = read.get(name) ?? readWhole(depot.store, at(name), mostTagBytes).then((bytes) => bytes?.toString("utf8"));
+    read.set(name, known);
+    return known;
+  };
   return { depot, folder, title: parcel.title, at, text };
 }
 

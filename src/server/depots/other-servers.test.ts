@@ -7,9 +7,8 @@ import { afterEach, beforeEach, describe, expect, test } from "vitest";
 import { apache, lighttpd, type OtherServer } from "../../../bench/webdav";
 import { makeHostileAccount } from "../../../fixtures/accounts";
 import { differences } from "../../../fixtures/compare-trees";
-import { idsOn, makePlace, type Place, worktopTimes } from "../../../fixtures/engine";
+import { emptyAll, idsOn, makePlace, type Place, worktopTimes } from "../../../fixtures/engine";
 import type { Engine } from "../engine";
-import { emptying, emptyTrash } from "../ledger/empty";
 import { archive } from "../sitting/archive";
 import { addDepot } from "./add";
 import { check } from "./check";
@@ -93,7 +92,7 @@ describe.runIf(process.env.VUOTO_TORTURE).each(Object.entries(servers))("to %s",
     for (const manifest of ["manifest-sha256.txt", "tagmanifest-sha256.txt"])
       execFileSync("sha256sum", ["-c", "--quiet", "--strict", manifest], { cwd: path.join(server.folder, bag!) });
     expect(await check(engine, { parcel: "Season 12" })).toMatchObject({ whole: true });
-    await emptyTrash(engine, { things: (await emptying(engine)).things });
+    await emptyAll(engine);
     expect(await restoreParcel(engine, { parcel: "Season 12", programs: true })).toMatchObject({ refused: [] });
     // A parcel gives no rights beyond 0777 back, and two names of one file are two files.
     expect(untouched().filter((line) => !/^(sameFile of |mode of .*: 1512 became 488)/.test(line))).toEqual([]);

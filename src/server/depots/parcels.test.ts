@@ -7,9 +7,8 @@ import { makeDrives, plug } from "@/standins/drive/drives";
 import { makeRandomAccount } from "../../../fixtures/accounts";
 import { standingClock } from "../../../fixtures/clock";
 import { differences } from "../../../fixtures/compare-trees";
-import { idsOn, itemNamed, makePlace, type Place, worktopTimes } from "../../../fixtures/engine";
+import { emptyAll, idsOn, itemNamed, makePlace, type Place, worktopTimes } from "../../../fixtures/engine";
 import type { Engine } from "../engine";
-import { emptying, emptyTrash } from "../ledger/empty";
 import { undo } from "../ledger/undo";
 import { archive } from "../sitting/archive";
 import { endProject } from "../sitting/projects";
@@ -28,7 +27,7 @@ import { listProposals, propose } from "./propose";
 import { removeDepot } from "./remove";
 import { restoreParcel } from "./restore";
 import { cancelSending, send } from "./send";
-import { checkInTurn, nextInTurn, setChecks } from "./turns";
+import { checkInTurn, dueInTurn, setChecks } from "./turns";
 import { depotsView } from "./view";
 
 let place: Place;
@@ -39,6 +38,11 @@ const at = (...parts: string[]) => path.join(place.root, ...parts);
 const untouched = () =>
   differences(before, place.tree(), worktopTimes).filter((line) => !/^new: \.local/.test(line) && !/Trash/.test(line));
 const day = 86_400_000;
+/** What is shown before a parcel is deleted. */
+async function shown(of: Engine, parcel: string) {
+  const { files, bytes, nowhereElse, notKnown, far } = await deleteParcel(of, { parcel, dryRun: true });
+  return { files, bytes, lost: nowhereElse.files + notKnown.files + far.files };
+}
 
 beforeEach(async () => {
   place = makePlace((root) => {
@@ -173,7 +177,7 @@ test("what lies in a home, or did before a day, goes into a parcel, is let go th
   expect(untouched()).toEqual([]);
   expect(await send(engine, { parcel: "Old reports", depot: "Disk" })).toMatchObject({ done: 2, refused: [] });
   expect(fs.readdirSync(home).sort()).toEqual(["2019", "new.txt"]);
-  await emptyTrash(engine, { things: (await emptying(engine)).things });
+  await emptyAll(engine);
   expect(await restoreParcel(engine, { parcel: "Old reports" })).toMatchObject({ done: 2, refused: [] });
   expect(untouched()).toEqual([]);
   await expect(collectFromHome(engine, { home: { title: "Papers / Nowhere" } })).rejects.toMatchObject({ code: "unknown-home" });
@@ -206,7 +210,7 @@ describe("a parcel that was sent", () => {
   });
 
   test("gives back one file, several or a folder, to where they lay or into a new folder", async () => {
-    await emptyTrash(engine, { things: (await emptying(engine)).things });
+    await emptyAll(engine);
     const names = ["paper/tables/one.csv", "paper/latest", "no such thing"];
     const report = await restoreParcel(engine, { parcel: "Season 12", names });
     expect(report).toMatchObject({ done: 2, refused: [{ name: "no such thing", code: "not-in-parcel" }] });
@@ -247,15 +251,22 @@ describe("a parcel that was sent", () => {
 
   test("is deleted for good, once that was tried and asked; its originals still come back from the trash", async () => {
     const trial = await deleteParcel(engine, { parcel: "Season 12", dryRun: true });
-    expect(trial.nowhereElse.files).toBeGreaterThan(0);
+    expect(trial.notKnown).toMatchObject({ files: expect.any(Number), why: ["in the trash, which can be emptied"] });
+    const lost = trial.notKnown.files + trial.nowhereElse.files;
+    expect(lost).toBeGreaterThan(0);
     expect(fs.existsSync(disk("Season 12"))).toBe(true);
     const { files, bytes } = trial;
-    await expect(deleteParcel(engine, { parcel: "Season 12", seen: { files: files + 1, bytes } })).rejects.toMatchObject({
+    // Of which nobody said that it may be lost.
+    await expect(deleteParcel(engine, { parcel: "Season 12" })).rejects.toMatchObject({ code: "copy-gone" });
+    await expect(deleteParcel(engine, { parcel: "Season 12", seen: { files: files + 1, bytes, lost } })).rejects.toMatchObject({
       code: "changed",
     });
     fs.mkdirSync(disk("mine"));
     fs.writeFileSync(disk("mine/kept"), "kept");
-    expect(await deleteParcel(engine, { parcel: "Season 12", seen: { files, bytes } })).toMatchObject({ done: 1, refused: [] });
+    expect(await deleteParcel(engine, { parcel: "Season 12", seen: { files, bytes, lost } })).toMatchObject({
+      done: 1,
+      refused: [],
+    });
     expect(fs.readdirSync(disk())).toEqual(["mine"]);
     expect(listParcels(engine)).toEqual([]);
     const last = engine.ledger.entries.latest()!.id;
@@ -265,6 +276,7 @@ describe("a parcel that was sent", () => {
   });
 
   test("of which another was put in its place, or that is gone, is not deleted", async () => {
+    const seen = await shown(engine, "Season 12");
     const { perform } = engine.ledger;
     engine.ledger.perform = async (makePlan, options) => {
       const plan = await makePlan();
@@ -273,7 +285,7 @@ describe("a parcel that was sent", () => {
       engine.ledger.perform = perform;
       return perform.call(engine.ledger, () => plan, options);
     };
-    expect(await deleteParcel(engine, { parcel: "Season 12" })).toMatchObject({ done: 0, refused: [{ code: "changed" }] });
+    expect(await deleteParcel(engine, { parcel: "Season 12", seen })).toMatchObject({ done: 0, refused: [{ code: "changed" }] });
     expect(fs.existsSync(disk("Season 12/data/paper/draft.txt"))).toBe(true);
     fs.rmSync(disk("Season 12"), { recursive: true });
     await expect(deleteParcel(engine, { parcel: "Season 12" })).rejects.toMatchObject({ code: "parcel-damaged" });
@@ -307,7 +319,7 @@ describe("a parcel that was sent", () => {
       const into = path.join(other.root, "Papers/back");
       await restoreParcel(theirs, { parcel: "Other bag", names: ["in/plain.txt"], into });
       expect(fs.readFileSync(path.join(into, "plain.txt"), "utf8")).toBe("plain");
-      await deleteParcel(theirs, { parcel: "Season 12" });
+      await deleteParcel(theirs, { parcel: "Season 12", seen: await shown(theirs, "Season 12") });
       expect(fs.existsSync(disk("Season 12"))).toBe(false);
       expect(listParcels(theirs).map(({ title }) => title)).toEqual(["Other bag"]);
       // What is gone from there is known no longer.
@@ -359,23 +371,29 @@ describe("checks in turn", () => {
       await send(engine, { parcel: "On disk", depot: "Disk" });
       await collect("In the cloud", [b!]);
       await send(engine, { parcel: "In the cloud", depot: "Cloud" });
-      expect(nextInTurn(engine)).toBeUndefined();
+      const due = () => dueInTurn(engine).map(({ title }) => title);
+      expect(due()).toEqual([]);
       clock.pass(91 * day);
-      expect(nextInTurn(engine)?.title).toBe("On disk");
-      await checkInTurn(engine, new Set());
-      expect(nextInTurn(engine)).toBeUndefined();
+      expect(due()).toEqual(["On disk"]);
+      await checkInTurn(engine);
+      expect(due()).toEqual([]);
       await setChecks(engine, { depot: "Cloud", on: true, bytesAMonth: 1 });
       const { bytes } = listParcels(engine).find(({ title }) => title === "In the cloud")!;
-      if ((bytes ?? 0) > 1) expect(nextInTurn(engine)).toBeUndefined();
+      if ((bytes ?? 0) > 1) expect(due()).toEqual([]);
       await setChecks(engine, { depot: "Cloud", on: true, bytesAMonth: 10_000_000 });
-      expect(nextInTurn(engine)?.title).toBe("In the cloud");
+      expect(due()).toEqual(["In the cloud"]);
       // One that is away waits until it is there, and keeps nobody else waiting.
+      clock.pass(91 * day);
       cloud.set({ down: true });
-      const away = new Set<string>();
-      await checkInTurn(engine, away);
-      expect(away.size).toBe(1);
+      expect(due()).toEqual(["In the cloud", "On disk"]);
+      await checkInTurn(engine);
+      expect(due()).toEqual(["In the cloud"]);
+      cloud.set({ down: false });
+      await checkInTurn(engine);
+      expect(due()).toEqual([]);
+      clock.pass(91 * day);
       await setChecks(engine, { depot: "Cloud", on: false });
-      expect(nextInTurn(engine)).toBeUndefined();
+      expect(due()).toEqual(["On disk"]);
     } finally {
       await cloud.close();
     }

@@ -123,7 +123,7 @@ function missingFolders(engine: Engine, folder: Raw, made: Set<Raw>): MakeFolder
 }
 
 /** A thing's entries as they are to be written; a list that names anything outside its own tree is refused. */
-export function treeOf(thing: ParcelThingJson, title: string): TreeEntry[] {
+export function treeOf(thing: Pick<ParcelThingJson, "entries">, title: string): TreeEntry[] {
   const wrong = (detail: string) => new Problem("parcel-damaged", { place: title, detail });
   const inside = (path: string) => path.split("/").every((part) => isName(part as Raw));
   return thing.entries.map((entry, n): TreeEntry => {

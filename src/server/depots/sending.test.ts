@@ -6,9 +6,8 @@ import { type Cloud, openCloud } from "@/standins/cloud/cloud";
 import { makeRandomAccount } from "../../../fixtures/accounts";
 import { standingClock } from "../../../fixtures/clock";
 import { differences } from "../../../fixtures/compare-trees";
-import { idsOn, itemNamed, makePlace, type Place, worktopTimes } from "../../../fixtures/engine";
+import { emptyAll, idsOn, itemNamed, makePlace, type Place, worktopTimes } from "../../../fixtures/engine";
 import type { Engine } from "../engine";
-import { emptying, emptyTrash } from "../ledger/empty";
 import { undo } from "../ledger/undo";
 import type { EngineOptions } from "../opening";
 import { archive } from "../sitting/archive";
@@ -91,7 +90,7 @@ describe("a parcel to a cloud", () => {
     expect(await sendIt()).toMatchObject({ done: things, refused: [] });
     expectArrived();
     expect(await check(engine, { parcel: "Season 12" })).toMatchObject({ whole: true });
-    await emptyTrash(engine, { things: (await emptying(engine)).things });
+    await emptyAll(engine);
     expect(await restoreParcel(engine, { parcel: "Season 12", programs: true })).toMatchObject({ done: things, refused: [] });
     const lines = untouched().filter((line) => !/Trash/.test(line));
     expect(lines).toEqual([]);
@@ -587,7 +586,7 @@ test("names of any bytes and long paths arrive and come back as they were", asyn
   before = place.tree();
   await sendIt();
   expectArrived();
-  await emptyTrash(engine, { things: (await emptying(engine)).things });
+  await emptyAll(engine);
   await restoreParcel(engine, { parcel: "Season 12", programs: true });
   expect(untouched().filter((line) => !/Trash/.test(line))).toEqual([]);
 });

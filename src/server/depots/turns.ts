@@ -39,8 +39,8 @@ const turnMs = 90 * dayMs;
 /** Whether a depot's parcels are read by themselves: folders and drives unless it was said otherwise, a cloud where it was said. */
 const inTurn = ({ record }: Depot): boolean => record.checks?.on ?? record.kind !== "cloud";
 
-/** The parcel whose turn it is: of those not read for long, the one not read for longest, within what a month allows. */
-export function nextInTurn(engine: Engine): Parcel | undefined {
+/** The parcels whose turn it is: those not read for long, the one not read for longest first, within what a month allows. */
+export function dueInTurn(engine: Engine): Parcel[] {
   const { db } = engine;
   const now = engine.now();
   const due = depots(engine).flatMap((depot) => {
@@ -50,20 +50,25 @@ export function nextInTurn(engine: Engine): Parcel | undefined {
     return parcels(engine).flatMap((parcel) => {
       if (parcel.depot !== depot.id || parcel.state !== "sent" || (parcel.bytes ?? 0) > left) return [];
       const at = lastCheck(db, parcel.id)?.at ?? parcel.sentAt ?? parcel.madeAt;
-      return now - at > turnMs ? [{ parcel, at, depot }] : [];
+      return now - at > turnMs ? [{ parcel, at }] : [];
     });
   });
-  return due.sort((a, b) => a.at - b.at)[0]?.parcel;
+  return due.sort((a, b) => a.at - b.at).map(({ parcel }) => parcel);
 }
 
-/** Reads the parcel whose turn it is. One whose depot is away waits until it is there. */
-export async function checkInTurn(engine: Engine, away: Set<string>): Promise<void> {
-  const parcel = nextInTurn(engine);
-  if (!parcel || away.has(parcel.id)) return;
-  try {
-    await checkParcel(engine, parcel);
-  } catch (error) {
-    if (asProblem(error).code === "unexpected") throw error;
-    away.add(parcel.id);
+/** Reads the first parcel whose turn it is and whose depot is there; those of a depot that is away wait, and keep no other. */
+export async function checkInTurn(engine: Engine): Promise<void> {
+  const away = new Set<string | null>();
+  for (const parcel of dueInTurn(engine)) {
+    if (away.has(parcel.depot)) continue;
+    try {
+      await checkParcel(engine, parcel);
+      return;
+    } catch (error) {
+      const { code } = asProblem(error);
+      if (code === "unexpected") throw error;
+      if (code === "cancelled") return;
+      away.add(parcel.depot);
+    }
   }
 }

@@ -12,7 +12,7 @@ import { hashTwins } from "./work/hash-twins";
 import { learnHomes, rankThings } from "./work/learn-homes";
 import { measureBlanks } from "./work/measure-blanks";
 import { mediaType } from "./work/media-type";
-import { findInParcels, listInParcel, lostWithParcel, readParcelList, tagFiles } from "./work/parcel-lists";
+import { findInParcels, listInParcel, readParcelList, tagFiles } from "./work/parcel-lists";
 import { lookAtPicture } from "./work/picture";
 import { prunePictures } from "./work/prune-pictures";
 import { readWords } from "./work/read-words";
@@ -45,7 +45,6 @@ export const work = {
   measureBlanks,
   listInParcel,
   findInParcels,
-  lostWithParcel,
   readParcelList,
   tagFiles,
   writeBackup,

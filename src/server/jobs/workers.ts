@@ -44,7 +44,6 @@ const looks: (keyof Work)[] = [
   "drawPng",
   "listInParcel",
   "findInParcels",
-  "lostWithParcel",
   "readParcelList",
   "tagFiles",
 ];

@@ -1,48 +1,124 @@
 import type { ReportJson } from "@/contract/items";
 import type { EmptyInput, EmptyingAnswer } from "@/contract/ledger";
+import type { ParcelThingJson } from "@/contract/parcel";
 import type { ParcelRef, TreeEntry } from "@/core/ledger/shapes";
 import type { Plan } from "@/core/ledger/step";
 import type { EraseStep } from "@/core/ledger/steps/erase";
-import { joinRaw, type Raw, rawFromBytes } from "@/core/names/raw";
+import type { Raw } from "@/core/names/raw";
 import { Problem, unlessProblem } from "@/core/problem";
 import { perform } from "../act";
 import { prepared } from "../db/prepared";
 import { layOf } from "../depots/address";
-import { bagOf, depotMeant, depotNow, isAsSent, parcels, sizesIn, thingsIn } from "../depots/depots";
+import { lastCheck } from "../depots/checks";
+import { depots, parcels } from "../depots/depots";
 import { treeOf } from "../depots/restore";
+import { lastSeen } from "../depots/seen";
 import { hashFromDevice, type Pace, type SeenEntry, scanTree, stateOfTree } from "../disk/tree";
+import { Elsewhere, type FarCopy, readFar } from "../elsewhere";
 import type { Engine } from "../engine";
 import { itemById } from "../survey/items";
 import { mayBeLost } from "../survey/protection";
 import { filesPath } from "./steps/trash";
 import { type Trashed, trashList } from "./trash-list";
 
+/** What would become of the content of a thing in the trash: it lies elsewhere, that is not known, or it lies nowhere else. */
+interface Fate {
+  thing: Trashed;
+  tree: SeenEntry[];
+  known: "elsewhere" | "unsure" | "nowhere";
+  why?: string;
+  /** A copy of it was found damaged: this is the only good one. */
+  onlyGood?: boolean;
+  /** What of it lies in clouds alone: it counts once it was read from there. */
+  far: FarCopy[];
+  /** The SHA-256 of each of its files, as far as they were read. */
+  sums: Map<Raw, string>;
+}
+
 /**
- * What emptying the trash would destroy, counted through every folder, and what of it was found nowhere else. Each thing is
- * named together with its state: what changes after it was counted is not destroyed.
+ * What emptying the trash would destroy, counted through every folder, and what of it lies nowhere else, or where that is not
+ * known. Each thing is named together with its state: what changes after it was counted is not destroyed.
  */
 export async function emptying(engine: Engine): Promise<EmptyingAnswer> {
   const things = trashList(engine);
-  const named: string[] = [];
-  const nowhereElse: string[] = [];
-  let files = 0;
-  let bytes = 0;
+  const answer: EmptyingAnswer = {
+    things: [],
+    lost: [],
+    count: things.length,
+    files: 0,
+    bytes: 0,
+    size: "",
+    nowhereElse: [],
+    notKnown: [],
+    far: { things: [], files: 0, bytes: 0, seconds: null },
+  };
+  const onlyGood: EmptyingAnswer["nowhereElse"] = [];
+  const clouds = new Map<string, number>();
   await engine.jobs.run("Looking for copies of what is in the trash", "bytes", 0, async (job) => {
-    const archived = await archivedTrees(engine);
-    const lying: Lying = new Map();
+    const elsewhere = new Elsewhere(engine, { pace: job, whole: true });
     for (const thing of things) {
-      const tree = await treeIn(engine, thing, job);
-      named.push(tree.length > 0 ? `${thing.id}.${stateOfTree(tree)}` : thing.id);
+      const fate = await fateOf(engine, elsewhere, thing, job);
+      const { tree } = fate;
+      const named = tree.length > 0 ? `${thing.id}.${stateOfTree(tree)}` : thing.id;
+      answer.things.push(named);
       const plain = tree.filter((entry) => entry.type === "file");
-      files += plain.length;
-      bytes += plain.reduce((sum, entry) => sum + entry.bytes, 0);
-      const held = await heldCopy(engine, thing, tree, archived, job);
-      const item = thing.item === undefined ? undefined : itemById(engine.db, thing.item);
-      if (item && !mayBeLost(item)) continue;
-      if (!held && !(await isElsewhere(engine, tree, lying, job))) nowhereElse.push(thing.label);
+      answer.files += plain.length;
+      answer.bytes += plain.reduce((sum, entry) => sum + entry.bytes, 0);
+      const said = { name: thing.label, ...(fate.why ? { why: fate.why } : {}) };
+      if (fate.known === "nowhere") (fate.onlyGood ? onlyGood : answer.nowhereElse).push(said);
+      if (fate.known === "unsure") answer.notKnown.push(said);
+      if (fate.known !== "elsewhere") answer.lost.push(named);
+      else if (fate.far.length > 0) {
+        answer.far.things.push(named);
+        answer.far.files += fate.far.length;
+        for (const { depot, bytes } of fate.far) clouds.set(depot, (clouds.get(depot) ?? 0) + bytes);
+      }
     }
   });
-  return { things: named, count: things.length, files, bytes, size: engine.words().bytes(bytes), nowhereElse };
+  // What is the only good copy of something comes first.
+  answer.nowhereElse.unshift(...onlyGood);
+  answer.size = engine.words().bytes(answer.bytes);
+  answer.far.bytes = [...clouds.values()].reduce((sum, bytes) => sum + bytes, 0);
+  answer.far.seconds = secondsFor(engine, clouds);
+  return answer;
+}
+
+/** About how long it takes to read so many bytes of each depot; null where one of them was never measured. */
+function secondsFor({ db }: Engine, bytesOf: ReadonlyMap<string, number>): number | null {
+  let seconds = 0;
+  for (const [depot, bytes] of bytesOf) {
+    const rate = lastSeen(db, depot)?.rate;
+    if (!rate) return null;
+    seconds += bytes / rate;
+  }
+  return seconds;
+}
+
+/** What becomes of a thing: the worst that becomes of any of its files. Folders, links and what is empty are no loss. */
+async function fateOf(engine: Engine, elsewhere: Elsewhere, thing: Trashed, pace: Pace): Promise<Fate> {
+  const tree = await treeIn(engine, thing, pace);
+  const fate: Fate = { thing, tree, known: "elsewhere", far: [], sums: new Map() };
+  if (tree.length === 0) return { ...fate, known: "unsure", why: "it cannot be looked into" };
+  const item = thing.item === undefined ? undefined : itemById(engine.db, thing.item);
+  const harmless = item !== undefined && !mayBeLost(item);
+  for (const entry of tree) {
+    if (entry.type !== "file" || entry.bytes === 0) continue;
+    if (!elsewhere.mayLie(entry.bytes)) {
+      if (!harmless) fate.known = "nowhere";
+      continue;
+    }
+    const sha256 = await hashFromDevice(engine.disk, entry.source!, entry.bytes, pace);
+    fate.sums.set(entry.rel, sha256);
+    if (harmless) continue;
+    const where = await elsewhere.of({ bytes: entry.bytes, sha256 });
+    if ("far" in where && where.far) fate.far.push(where.far);
+    if (where.known === "nowhere") {
+      if (where.why && !fate.onlyGood) Object.assign(fate, { onlyGood: true, why: where.why });
+      fate.known = "nowhere";
+    } else if (where.known === "unsure" && fate.known === "elsewhere") Object.assign(fate, { known: "unsure", why: where.why });
+  }
+  if (fate.known === "nowhere" && !fate.onlyGood) delete fate.why;
+  return fate;
 }
 
 /** A thing as it was named: by its id, and its state where it was counted. */
@@ -51,24 +127,45 @@ const meant = (named: string): { id: string; state?: string } => {
   return { id, state };
 };
 
-/** Empties the trash of exactly the things that were shown. What a parcel holds can be fetched back from there by undo. */
+/**
+ * Empties the trash of exactly the things that were shown. Of what was not said to be lost the copy that remains is read whole
+ * first; where it is not as it was said, the thing stays. What a parcel holds can be fetched back from there by undo.
+ */
 export async function emptyTrash(engine: Engine, input: EmptyInput): Promise<ReportJson> {
   const copies = new Map<string, EraseStep["copy"]>();
+  const stay = new Map<string, string>();
   if (!input.dryRun) {
-    const archived = await archivedTrees(engine);
     const wanted = new Set(input.things.map((named) => meant(named).id));
-    await engine.jobs.run("Looking for parcels that hold what is erased", "bytes", 0, async (job) => {
-      for (const thing of trashList(engine)) {
-        if (!wanted.has(thing.id)) continue;
-        const copy = await heldCopy(engine, thing, await treeIn(engine, thing, job), archived, job);
+    const lost = new Set(input.lost?.map((named) => meant(named).id));
+    await engine.jobs.run("Reading the copies that remain", "bytes", 0, async (job) => {
+      const elsewhere = new Elsewhere(engine, { pace: job, whole: true });
+      const fates: Fate[] = [];
+      for (const thing of trashList(engine)) if (wanted.has(thing.id)) fates.push(await fateOf(engine, elsewhere, thing, job));
+      const far = fates.filter(({ thing, known }) => known === "elsewhere" && !lost.has(thing.id)).flatMap((fate) => fate.far);
+      const read = input.network ? await readFar(engine, far, job) : new Set<string>();
+      for (const fate of fates) {
+        const { thing } = fate;
+        const unread = fate.far.find(({ sha256 }) => !read.has(sha256));
+        const why =
+          fate.known !== "elsewhere"
+            ? (fate.why ?? "no copy of it is known any more")
+            : unread &&
+              (input.network ? "what the cloud gave back is not the same" : "its copy lies in a cloud, and was not read");
+        if (why && !lost.has(thing.id)) stay.set(thing.id, why);
+        const copy = heldCopy(engine, fate);
         if (copy) copies.set(thing.id, copy);
       }
     });
   }
-  return perform(engine, "Emptying the trash", () => planEmpty(engine, input, copies), { trial: input.dryRun });
+  return perform(engine, "Emptying the trash", () => planEmpty(engine, input, copies, stay), { trial: input.dryRun });
 }
 
-function planEmpty(engine: Engine, input: EmptyInput, copies: Map<string, EraseStep["copy"]>): Plan {
+function planEmpty(
+  engine: Engine,
+  input: EmptyInput,
+  copies: ReadonlyMap<string, EraseStep["copy"]>,
+  stay: ReadonlyMap<string, string>,
+): Plan {
   const list = new Map(trashList(engine).map((thing) => [thing.id, thing]));
   const left: Plan["left"] = [];
   const steps: EraseStep[] = [];
@@ -77,6 +174,9 @@ function planEmpty(engine: Engine, input: EmptyInput, copies: Map<string, EraseS
     const thing = list.get(id);
     if (thing?.unreadable) {
       left.push({ name: thing.label, code: thing.unreadable.code, why: thing.unreadable.message });
+    } else if (thing && stay.has(id)) {
+      const problem = new Problem("copy-gone", { name: thing.label, detail: stay.get(id) });
+      left.push({ name: thing.label, code: problem.code, why: problem.message });
     } else if (thing) {
       const { item, trash, name, info, identity } = thing;
       steps.push({ type: "erase", item, trash, name, info, identity, copy: copies.get(id), state });
@@ -103,77 +203,48 @@ async function treeIn(engine: Engine, thing: Trashed, pace: Pace): Promise<SeenE
   }
 }
 
-/** The trees of all things in parcels that can be reached, by item. */
-async function archivedTrees(engine: Engine): Promise<Map<string, Archived>> {
-  const trees = new Map<string, Archived>();
-  for (const parcel of parcels(engine)) {
-    if (parcel.state !== "sent" || parcel.found) continue;
-    await unlessProblem(async () => {
-      // One that does not answer is not waited for: then nothing is fetched back from there.
-      if (!parcel.depot || (await depotNow(depotMeant(engine, parcel.depot))).problem) return;
-      const bag = await bagOf(engine, parcel);
-      // Only from what is still as it was sent can anything be fetched back.
-      if (!(await isAsSent(bag, parcel))) return;
-      const { depot, folder } = bag;
-      const sizes = await sizesIn(bag);
-      const ref: ParcelRef = { depot: depot.id, lay: layOf(depot.address), name: folder };
-      for (const thing of (await thingsIn(engine, bag)).things)
-        trees.set(thing.item, { sizes, copy: { parcel: ref, tree: treeOf(thing, parcel.title) } });
-    });
-  }
-  return trees;
-}
-
-/** What a parcel holds of a thing, and how large each of its files is there. */
-interface Archived {
-  sizes: ReadonlyMap<string, number>;
-  copy: NonNullable<EraseStep["copy"]>;
-}
-
-/** The tree in a parcel from which a thing can be fetched back: the same entries, and of each file the same SHA-256. */
-async function heldCopy(
-  engine: Engine,
-  thing: Trashed,
-  tree: TreeEntry[],
-  archived: Map<string, Archived>,
-  pace: Pace,
-): Promise<EraseStep["copy"]> {
-  const held = thing.item === undefined ? undefined : archived.get(thing.item);
-  if (!held || tree.length === 0 || held.copy.tree.length !== tree.length) return undefined;
-  const { sizes, copy } = held;
+/**
+ * The tree in a parcel from which a thing can be fetched back: of one that was sent from here and is not known to be damaged, the
+ * same entries, and of each file the same SHA-256.
+ */
+function heldCopy(engine: Engine, { thing, tree, sums }: Fate): EraseStep["copy"] {
+  if (thing.item === undefined || tree.length === 0) return undefined;
+  const { db } = engine;
   const there = new Map(tree.map((entry) => [entry.rel, entry]));
-  for (const entry of copy.tree) {
-    const now = there.get(entry.rel);
-    if (now?.type !== entry.type || now.target !== entry.target || now.bytes !== entry.bytes) return undefined;
-    if (entry.type !== "file") continue;
-    if (!sizes.has(entry.payload!) || (await hashFromDevice(engine.disk, now.source!, now.bytes, pace)) !== entry.sha256)
-      return undefined;
+  const sent = new Map(
+    parcels(engine).flatMap((parcel) => (parcel.state === "sent" && !parcel.found ? [[parcel.id, parcel]] : [])),
+  );
+  const rows = prepared<[string], { parcel: string; entries: string }>(
+    db,
+    "SELECT parcel, entries FROM parcel_thing WHERE item = ? AND entries IS NOT NULL AND state IS NOT NULL",
+  ).all(thing.item);
+  for (const { parcel: id, entries } of rows) {
+    const parcel = sent.get(id);
+    const depot = parcel && depots(engine).find((one) => one.id === parcel.depot);
+    if (!parcel?.bag || !depot || (lastCheck(db, id)?.damaged.length ?? 0) > 0) continue;
+    const held = unlessProblem(() => treeOf(withSums(engine, id, entries), parcel.title));
+    const same = (entry: TreeEntry) => {
+      const now = there.get(entry.rel);
+      if (now?.type !== entry.type || now.target !== entry.target || now.bytes !== entry.bytes) return false;
+      return entry.type !== "file" || entry.bytes === 0 || sums.get(entry.rel) === entry.sha256;
+    };
+    if (!held || held.length !== tree.length || !held.every(same)) continue;
+    const ref: ParcelRef = { depot: depot.id, lay: layOf(depot.address), name: parcel.bag as Raw };
+    return { parcel: ref, tree: held };
   }
-  return copy;
+  return undefined;
 }
 
-/** Of files of a length, by that, the SHA-256 of each that lies in a home or on a worktop: read once, however many are compared. */
-type Lying = Map<number, ReadonlySet<string>>;
-
-/** Whether every file of a tree has an identical one in a home or on a worktop, by SHA-256. Folders and links alone are no loss. */
-async function isElsewhere(engine: Engine, tree: TreeEntry[], lying: Lying, pace: Pace): Promise<boolean> {
-  if (tree.length === 0) return false;
-  for (const entry of tree) {
-    if (entry.type !== "file" || entry.bytes === 0) continue;
-    const sums = lying.get(entry.bytes) ?? (await sumsOfLength(engine, entry.bytes));
-    lying.set(entry.bytes, sums);
-    if (sums.size === 0) return false;
-    if (!sums.has(await hashFromDevice(engine.disk, entry.source!, entry.bytes, pace))) return false;
-  }
-  return true;
-}
-
-async function sumsOfLength(engine: Engine, length: number): Promise<Set<string>> {
-  const rows = prepared<[number, number], { folder: Buffer; name: Buffer }>(
-    engine.db,
-    `SELECT folder, name FROM filed_at WHERE bytes = ?
-     UNION SELECT folder, name FROM item WHERE bytes = ? AND type = 'file' AND worktop IS NOT NULL AND seen = 1`,
-  ).all(length, length);
-  const paths = rows.map((row): Raw => joinRaw(rawFromBytes(row.folder), rawFromBytes(row.name)));
-  return new Set(paths.length === 0 ? [] : (await engine.workers.run("hashFiles", paths)).values());
+/** A thing's entries as the record keeps them, with the checksums of its files. */
+function withSums({ db }: Engine, parcel: string, entries: string): Pick<ParcelThingJson, "entries"> {
+  const sumOf = prepared<[string, string], string | null>(
+    db,
+    "SELECT sha256 FROM parcel_file WHERE parcel = ? AND path = ?",
+  ).pluck();
+  const kept = JSON.parse(entries) as ParcelThingJson["entries"];
+  return {
+    entries: kept.map((entry) =>
+      entry.payload === undefined ? entry : { ...entry, sha256: sumOf.get(parcel, entry.payload) ?? undefined },
+    ),
+  };
 }

@@ -4,7 +4,7 @@ import path from "node:path";
 import { afterEach, beforeEach, describe, expect, test } from "vitest";
 import type { Raw } from "@/core/names/raw";
 import { differences, readTree } from "../../../fixtures/compare-trees";
-import { idsOn, itemNamed, makePlace, type Place } from "../../../fixtures/engine";
+import { emptyAll, idsOn, itemNamed, makePlace, type Place } from "../../../fixtures/engine";
 import { addDepot } from "../depots/add";
 import { send } from "../depots/send";
 import { realCalls } from "../disk/calls";
@@ -109,10 +109,10 @@ describe("a liar, who keeps size and time", () => {
     write("Desktop/two.txt", "first");
     await start();
     await letGo(engine, { items: idsOn(engine) });
-    const { things } = await emptying(engine);
+    const { things, lost } = await emptying(engine);
     const files = at(".local/share/Trash/files");
     lie(path.join(files, "one.txt"), "other");
-    const report = await emptyTrash(engine, { things });
+    const report = await emptyTrash(engine, { things, lost });
     expect(report).toMatchObject({ done: 1, refused: [{ name: "one.txt", code: "changed" }] });
     expect(fs.readdirSync(files)).toEqual(["one.txt"]);
     expect(fs.readFileSync(path.join(files, "one.txt"), "utf8")).toBe("other");
@@ -146,7 +146,7 @@ describe("a neighbour", () => {
     await put(engine, { home: farHome(), items: idsOn(engine) });
     await undo(engine, {});
     await letGo(engine, { items: idsOn(engine) });
-    await emptyTrash(engine, { things: (await emptying(engine)).things });
+    await emptyAll(engine);
     for (const name of names) {
       expect(fs.readFileSync(at("Desktop", name), "utf8")).toBe("mine");
       expect(fs.readFileSync(at(".local/share/Trash", name), "utf8")).toBe("mine");
@@ -330,7 +330,7 @@ test("a tree of three thousand levels is let go, counted and erased with few ope
   await letGo(engine, { items: [id("deep")] });
   const what = await emptying(engine);
   expect(what).toMatchObject({ count: 1, files: 2 });
-  expect(await emptyTrash(engine, { things: what.things })).toMatchObject({ done: 1, refused: [] });
+  expect(await emptyTrash(engine, { things: what.things, lost: what.lost })).toMatchObject({ done: 1, refused: [] });
   clearInterval(watch);
   expect(most).toBeLessThan(400);
   expect(fs.readdirSync(at(".local/share/Trash/files"))).toEqual([]);

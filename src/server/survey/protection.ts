@@ -20,12 +20,13 @@ export function protectedPlaces(engine: Reading): ProtectedPlace[] {
   }));
 }
 
-/** How a folder is protected: by the nearest marked place that it lies in. */
-export function protectionOf(engine: Reading, folder: Raw): ProtectedPlace["protection"] | undefined {
-  return protectedPlaces(engine)
-    .filter((place) => isWithin(place.folder, folder))
-    .sort((a, b) => b.folder.length - a.folder.length)[0]?.protection;
-}
+/** The nearest marked place that a folder lies in. */
+export const nearestPlace = (places: readonly ProtectedPlace[], folder: Raw): ProtectedPlace | undefined =>
+  places.filter((place) => isWithin(place.folder, folder)).sort((a, b) => b.folder.length - a.folder.length)[0];
+
+/** How a folder is protected. */
+export const protectionOf = (engine: Reading, folder: Raw): ProtectedPlace["protection"] | undefined =>
+  nearestPlace(protectedPlaces(engine), folder)?.protection;
 
 /**
  * Of each item, whether a file with the same SHA-256 lies in a backed-up place, and of a folder whether one does of each

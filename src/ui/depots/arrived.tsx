@@ -4,6 +4,7 @@ import type { DepotState } from "@/contract/depot-states";
 import type { CheckAnswer, DeleteAnswer } from "@/contract/depots";
 import type { ParcelView } from "@/contract/views";
 import { ask } from "../kit/ask";
+import { Destroying, Lost, ReadFirst } from "../kit/destroying";
 import { Dialog } from "../kit/dialog";
 import { useLive } from "../kit/live";
 import { useWords } from "../kit/words";
@@ -13,7 +14,6 @@ import { useRestore } from "./restoring";
 /** A parcel that arrived: looked into, brought back, checked, deleted. */
 export function Arrived({ parcel, near: state }: { parcel: ParcelView; near?: DepotState }) {
   const live = useLive();
-  const words = useWords();
   const [checked, setChecked] = useState<CheckAnswer>();
   const [checking, setChecking] = useState(false);
   const [browsing, setBrowsing] = useState(false);
@@ -69,31 +69,47 @@ export function Arrived({ parcel, near: state }: { parcel: ParcelView; near?: De
       {checked && <Found checked={checked} />}
       {parcel.bag && <p className="mt-1.5 font-mono text-[11.5px] break-all text-ink-2">{parcel.bag}</p>}
       {browsing && <Browse parcel={parcel} near={near} onClose={() => setBrowsing(false)} />}
-      {deleting && (
-        <Dialog open onClose={() => setDeleting(undefined)} title={`Delete “${parcel.title}” for good`}>
-          <p className="mb-3">
-            {words.counted(deleting.files, "file")}, {words.bytes(deleting.bytes)}, in {parcel.depot?.title}. This cannot be
-            undone.
-          </p>
-          <p className="mb-4 border-l-4 border-let-go pl-3">
-            {deleting.nowhereElse.files === 0
-              ? "All of it lies elsewhere too, as far as Vuoto knows."
-              : `${words.counted(deleting.nowhereElse.files, "of them lies", "of them lie")} nowhere else that Vuoto knows: ${words.bytes(deleting.nowhereElse.bytes)}.`}
-          </p>
-          <button
-            type="button"
-            className="go"
-            onClick={() => {
-              const { files, bytes } = deleting;
-              setDeleting(undefined);
-              void live.act(ask("depots/delete", { parcel: parcel.id, seen: { files, bytes } }));
-            }}
-          >
-            Delete it for good
-          </button>
-        </Dialog>
-      )}
+      {deleting && <Deleting parcel={parcel} what={deleting} onClose={() => setDeleting(undefined)} />}
     </section>
+  );
+}
+
+/** What is lost with a parcel, before it is deleted. */
+function Deleting({ parcel, what, onClose }: { parcel: ParcelView; what: DeleteAnswer; onClose: () => void }) {
+  const live = useLive();
+  const words = useWords();
+  const [network, setNetwork] = useState(true);
+  const { files, bytes, nowhereElse, notKnown, far } = what;
+  const of = (part: { files: number; bytes: number }) => `${words.counted(part.files, "file")}, ${words.bytes(part.bytes)}`;
+  const destroy = () => {
+    onClose();
+    const lost = nowhereElse.files + notKnown.files + (network ? 0 : far.files);
+    void live.act(ask("depots/delete", { parcel: parcel.id, seen: { files, bytes, lost }, network }));
+  };
+  return (
+    <Dialog open onClose={onClose} title={`Delete “${parcel.title}” for good`}>
+      <Destroying destroy="Delete it for good" keep="keep it" onDestroy={destroy} onKeep={onClose}>
+        <p>
+          {of(what)}, in {parcel.depot?.title}. This cannot be undone.
+        </p>
+        {nowhereElse.files > 0 && <Lost title={`Nowhere else that Vuoto knows: ${of(nowhereElse)}.`} />}
+        {notKnown.files > 0 && (
+          <Lost title={`Not known whether a copy remains: ${of(notKnown)}.`}>
+            <p className="text-small text-ink-2">One may lie {notKnown.why.join("; or ")}.</p>
+          </Lost>
+        )}
+        {far.files > 0 && (
+          <ReadFirst
+            checked={network}
+            onChange={setNetwork}
+            words={`The only other copy of ${of(far)} lies in a cloud. Read it back from there first.`}
+          />
+        )}
+        {nowhereElse.files + notKnown.files === 0 && (
+          <p className="text-ink-2">All else lies elsewhere too, and is read there before anything is deleted.</p>
+        )}
+      </Destroying>
+    </Dialog>
   );
 }
 

@@ -55,11 +55,6 @@ export function TakeAll({ onClose }: { onClose: () => void }) {
           : `${things(going)} into ${homes.length === 1 ? "1 home" : `${homes.length} homes`}`
       }
       wide
-      onKey={(key) => {
-        if (key !== "enter" || going === 0) return false;
-        take();
-        return true;
-      }}
     >
       <p className="mb-3 text-ink-2">What is not ticked stays where it lies. One undo brings all of it back.</p>
       <ul className="mb-4 max-h-[40vh] overflow-auto border-y border-line">
@@ -106,9 +101,11 @@ export function TakeAll({ onClose }: { onClose: () => void }) {
         })}
       </ul>
       <div className="flex items-center gap-6">
-        <button type="button" className="go" disabled={going === 0} onClick={take}>
-          Take {going}
-        </button>
+        {ready && (
+          <button type="button" className="go" autoFocus disabled={going === 0} onClick={take}>
+            Take {going}
+          </button>
+        )}
         <button type="button" className="doing" onClick={onClose}>
           leave them all
         </button>

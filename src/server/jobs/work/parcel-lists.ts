@@ -1,7 +1,7 @@
 import Database from "better-sqlite3";
 import type { BrowseAnswer } from "@/contract/depots";
 import { type ParcelThingJson, parcelThings } from "@/contract/parcel";
-import { isWithin, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
+import { rawFromBytes, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { distinct, filesWith, listed, type NamedThing, partsNamed, wordsOf } from "../../depots/contents";
 import { type TagFile, tagFilesOf } from "../../depots/tag-files";
@@ -90,46 +90,6 @@ export async function findInParcels(
       context.tell(1);
     }
     return { found, more };
-  });
-}
-
-/**
- * The files of a parcel whose content is known to lie nowhere else: in none of the parcels that are `whole`, on no worktop, and in
- * no home, but for those in places where a deletion is carried on to wherever they are synchronised with.
- */
-export async function lostWithParcel({
-  record,
-  parcel,
-  whole,
-  places,
-}: InRecord & { whole: string[]; places: { folder: Raw; synchronised: boolean }[] }): Promise<{ files: number; bytes: number }> {
-  const nearestFirst = places.toSorted((a, b) => b.folder.length - a.folder.length);
-  const isSynchronised = (folder: Raw) => nearestFirst.find((place) => isWithin(place.folder, folder))?.synchronised ?? false;
-  return reading(record, (db) => {
-    const own = db.prepare<[string], { sum: string; sha256: string | null; bytes: number }>(
-      "SELECT coalesce(sha256, path) AS sum, sha256, max(bytes) AS bytes FROM parcel_file WHERE parcel = ? GROUP BY sum",
-    );
-    const inParcels = db
-      .prepare<[string], string>("SELECT parcel FROM parcel_file WHERE sha256 = ? AND state = 'proven'")
-      .pluck();
-    const inHomes = db.prepare<[string], Buffer>("SELECT folder FROM filed_at WHERE sha256 = ?").pluck();
-    const onWorktops = db
-      .prepare<[string], number>("SELECT 1 FROM item WHERE sha256 = ? AND type = 'file' AND worktop IS NOT NULL AND seen = 1")
-      .pluck();
-    const others = new Set(whole);
-    const lies = (sum: string): boolean => {
-      if (onWorktops.get(sum) !== undefined) return true;
-      for (const other of inParcels.iterate(sum)) if (others.has(other)) return true;
-      for (const folder of inHomes.iterate(sum)) if (!isSynchronised(rawFromBytes(folder))) return true;
-      return false;
-    };
-    const lost = { files: 0, bytes: 0 };
-    for (const { sha256, bytes } of own.iterate(parcel)) {
-      if (sha256 !== null && lies(sha256)) continue;
-      lost.files++;
-      lost.bytes += bytes;
-    }
-    return lost;
   });
 }
 
