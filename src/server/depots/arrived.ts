@@ -8,6 +8,7 @@ import { gentle } from "../jobs/gentle";
 import { trashSteps } from "../ledger/trash-place";
 import { itemById, thingsOf } from "../survey/items";
 import { collectedIn, depotTitle, type Parcel, parcelById } from "./depots";
+import { Following, isWhereItWas } from "./follow";
 import { type LeftOut, ParcelFiles } from "./parcel-files";
 import { sendingRow } from "./sending-row";
 
@@ -15,8 +16,8 @@ import { sendingRow } from "./sending-row";
  * A parcel has arrived: all of it was read back, and stands under its last name. Then each original is let go whose own bytes
  * were, as one act. What was left out, and why, is said with it.
  */
-export async function letGoOf(engine: Engine, parcel: Parcel): Promise<ReportJson> {
-  const { plan, fine, ...report } = await engine.ledger.perform(() => planLetGo(engine, parcel), { pace: gentle() });
+export async function letGoOf(engine: Engine, parcel: Parcel, signal: AbortSignal): Promise<ReportJson> {
+  const { plan, fine, ...report } = await lettingGo(engine, parcel, signal);
   if (parcelById(engine, parcel.id)?.state === "sent") return report;
   // It was not there any more when it was looked at once more: it stays on its way.
   const [first] = report.refused.slice(plan.left.length);
@@ -26,7 +27,31 @@ export async function letGoOf(engine: Engine, parcel: Parcel): Promise<ReportJso
   });
 }
 
-function planLetGo(engine: Engine, parcel: Parcel): Plan {
+/** Something was moved between it was followed and the act's turn. */
+class Moved extends Error {}
+const mostTries = 20;
+
+async function lettingGo(engine: Engine, parcel: Parcel, signal: AbortSignal) {
+  const link = engine.carrier();
+  const following = new Following(engine, parcel.id, (name, input) => link.carry(name, input, { ...gentle(), signal }), signal);
+  try {
+    for (let tries = 1; ; tries++) {
+      const changed = await following.all();
+      try {
+        return await engine.ledger.perform(() => planLetGo(engine, parcel, tries === mostTries ? undefined : changed), {
+          pace: gentle(),
+        });
+      } catch (error) {
+        if (!(error instanceof Moved)) throw error;
+      }
+    }
+  } finally {
+    await link.end();
+  }
+}
+
+/** `changed`: what is known to be another by now; anything else must lie where it was followed to. */
+function planLetGo(engine: Engine, parcel: Parcel, changed: ReadonlySet<string> | undefined): Plan {
   const { db } = engine;
   const row = sendingRow(db, parcel.id);
   if (!row?.bag || row.stage !== "named") throw new Problem("not-verified", { name: parcel.title });
@@ -36,6 +61,8 @@ function planLetGo(engine: Engine, parcel: Parcel): Plan {
   const known = new Map(files.things().map((thing) => [thing.item, thing]));
   const title = depotTitle(engine, row.depot);
   const items = collectedIn(engine, parcel.id).filter(({ id }) => known.get(id)?.state);
+  for (const { id, path } of items)
+    if (changed && !changed.has(id) && !isWhereItWas(engine, path, known.get(id)!.state!)) throw new Moved();
   const step: SendStep = {
     type: "send",
     parcel: parcel.id,

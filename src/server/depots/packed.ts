@@ -1,5 +1,5 @@
 import type { Db } from "../db/db";
-import { ParcelFiles, type Said } from "./parcel-files";
+import { ParcelFiles, type Said, stateIn } from "./parcel-files";
 import { sendingRow } from "./sending-row";
 
 /** What sending found out: for each item whose copy was proven, its state then; for each that was not, why. */
@@ -18,6 +18,6 @@ export function packedOf(db: Db, parcel: string): Packed {
   const { files, bytes } = known.howFar();
   const packed: Packed = { proven: {}, failed: {}, files, bytes, tags: sendingRow(db, parcel)?.tags ?? "" };
   for (const { item, said } of known.leftOut()) packed.failed[item] = said;
-  for (const { item, state } of known.things()) if (state !== null) packed.proven[item] = state;
+  for (const { item, state } of known.things()) if (state !== null) packed.proven[item] = stateIn(state).state;
   return packed;
 }

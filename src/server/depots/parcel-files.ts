@@ -32,8 +32,17 @@ export interface PackedThing {
   item: string;
   /** Its name below data/. */
   payload: string;
-  /** In which it was packed; null of one that was not sent from here. */
+  /** In which it was packed; null of one that was not sent from here. Read by {@link stateIn}. */
   state: string | null;
+}
+
+/** A packed thing's state as it is kept: of all of it where it lay, of it wherever it lies, and its own time of change of state. */
+export const keptState = (state: string, anywhere: string, ctimeNs: string): string => `${state}|${anywhere}|${ctimeNs}`;
+
+/** Of a kept state its parts; an older Vuoto kept the first alone. */
+export function stateIn(kept: string): { state: string; anywhere?: string; ctimeNs?: string } {
+  const [state = "", anywhere, ctimeNs] = kept.split("|");
+  return { state, anywhere, ctimeNs };
 }
 
 export interface ThingContents extends PackedThing {
@@ -271,6 +280,15 @@ export class ParcelFiles {
       ).run(this.parcel, item, payload, JSON.stringify({ code, facts }));
       prepared<[string, string]>(this.db, "DELETE FROM parcel_file WHERE parcel = ? AND item = ?").run(this.parcel, item);
     })();
+  }
+
+  /** A thing lies elsewhere now, and is what was packed. */
+  restate(item: string, state: string): void {
+    prepared<[string, string, string]>(this.db, "UPDATE parcel_thing SET state = ? WHERE parcel = ? AND item = ?").run(
+      state,
+      this.parcel,
+      item,
+    );
   }
 
   /** What was left out is looked at anew. */

@@ -10,6 +10,7 @@ import { emptyAll, idsOn, itemNamed, makePlace, type Place, worktopTimes } from 
 import type { Engine } from "../engine";
 import { undo } from "../ledger/undo";
 import type { EngineOptions } from "../opening";
+import { quiet } from "../quiet/quiet";
 import { archive } from "../sitting/archive";
 import { addDepot, changeSignIn } from "./add";
 import { check } from "./check";
@@ -97,6 +98,39 @@ describe("a parcel to a cloud", () => {
     expect(await undo(engine, { entry: "all" })).toMatchObject({ refused: [] });
     expect(untouched().filter((line) => !/Trash/.test(line))).toEqual([]);
   });
+
+  test.each([
+    ["PUT", 1, false],
+    ["PUT", 4, true],
+    ["PUT", 9, false],
+    ["MOVE", 1, false],
+    ["GET", 2, true],
+    ["GET", 12, false],
+    ["GET", 40, true],
+  ])(
+    "taken out of sight at its %s number %i (and back: %s): they leave the screen at once, and it arrives",
+    async (method, at, back) => {
+      let [count, hidden] = [0, Promise.resolve<unknown>(undefined)];
+      const seen: string[][] = [];
+      cloud.before = (asked) => {
+        if (asked !== method || ++count !== at) return;
+        hidden = quiet(engine, { level: "bare" }).then(async (report) => {
+          seen.push(bureau().filter((name) => !name.startsWith(".")));
+          if (back) await quiet(engine, { level: "everything" });
+          return report;
+        });
+      };
+      cloud.set({ latency: 15 });
+      const report = await sendIt();
+      expect(await hidden).toMatchObject({ refused: [], done: expect.any(Number) });
+      expect(seen).toEqual([[]]);
+      expect(report).toMatchObject({ done: things, refused: [] });
+      expect(state()).toBe("sent");
+      expect(await check(engine, { parcel: "Season 12" })).toMatchObject({ whole: true });
+      expect(await undo(engine, { entry: "all" })).toMatchObject({ refused: [] });
+      expect(untouched()).toEqual([]);
+    },
+  );
 
   test("goes on by file where it was paused, in another process too, and sends nothing twice", async () => {
     let puts = 0;

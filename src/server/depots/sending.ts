@@ -15,14 +15,15 @@ import {
 import { sameState } from "../disk/disk";
 import { diskProblem } from "../disk/disk-problem";
 import { useOf } from "../disk/in-use";
-import { type FileTold, type Pace, type SeenEntry, watchedIn } from "../disk/tree";
+import { type FileTold, type Pace, type SeenEntry, stateWhereverItLies } from "../disk/tree";
 import type { Engine } from "../engine";
 import type { CarrierLink } from "../jobs/carriers";
 import type { Item } from "../survey/items";
 import { addressOf } from "./address";
-import { collectedIn, depotTitle, type Parcel } from "./depots";
+import { depotTitle, type Parcel } from "./depots";
+import { Following } from "./follow";
 import { withStore } from "./kinds/kinds";
-import { ParcelFiles } from "./parcel-files";
+import { keptState, ParcelFiles, stateIn } from "./parcel-files";
 import { changeSending, type SendingRow, sendingRow } from "./sending-row";
 import { readWhole } from "./store";
 
@@ -32,6 +33,8 @@ const batch = { files: 2000, bytes: 2_000_000_000 };
 const markEvery = 100;
 /** So often one file may be given back otherwise than it was sent. */
 const mostTries = 3;
+/** So often one thing is followed that is moved while it is sent. */
+const mostMoves = 10;
 /** A file that was read back longer ago is read back again before its original goes; milliseconds. */
 const longestProof = 86_400_000;
 /** No tag file is larger, and no tag manifest. */
@@ -55,6 +58,7 @@ export interface SendingTools {
  */
 export class Sending {
   private readonly files: ParcelFiles;
+  private readonly following: Following;
 
   constructor(
     private readonly engine: Engine,
@@ -62,6 +66,7 @@ export class Sending {
     private readonly tools: SendingTools,
   ) {
     this.files = new ParcelFiles(engine.db, parcel.id);
+    this.following = new Following(engine, parcel.id, (name, input) => this.carry(name, input), tools.pace.signal);
   }
 
   private get row(): SendingRow {
@@ -140,41 +145,21 @@ export class Sending {
     if (this.files.things().length === 0) throw new Problem("parcel-empty", { name: this.parcel.title });
   }
 
-  private collected(): Map<string, Item> {
-    return new Map(collectedIn(this.engine, this.parcel.id).map((item) => [item.id, item]));
-  }
-
   /** Looks at each thing as it lies there now: what of it is to be sent, and to where in the parcel. */
   private async look(): Promise<{ folders: string[]; sources: Map<string, SeenEntry> }> {
-    const { engine, files } = this;
+    const { files } = this;
     files.forgetLeftOut();
     const before = new Map(files.things().map((thing) => [thing.item, thing.payload]));
-    const items = this.collected();
+    const items = await this.following.collected();
     for (const item of before.keys()) if (!items.has(item)) files.drop(item);
     const taken = new Set([...before.values()].map((payload) => payload.normalize("NFC").toLowerCase()));
     const folders: string[] = [];
     const sources = new Map<string, SeenEntry>();
-    const inUse = await engine.inUse.now();
     for (const item of items.values()) {
       await this.tools.pace.step(0);
       const payload = before.get(item.id) ?? payloadName(item.name, taken);
       try {
-        const now = engine.disk.identity(item.path);
-        if (!now) throw new Problem("vanished", { name: item.label });
-        const use = useOf(engine.disk, item.path, inUse, now);
-        if (use) throw new Problem("in-use", { name: item.label, detail: use });
-        if (!sameState(now, item.identity)) throw new Problem("changed", { name: item.label });
-        const { tree, state } = await this.carry("scan", { path: item.path });
-        const paths = pathsOf(tree, `data/${payload}`);
-        const pathOf = (entry: { rel: Raw }) => paths.get(entry.rel)!;
-        const own = tree.filter(({ type }) => type === "file");
-        await files.await(
-          { item: item.id, payload, name: item.name, folder: item.folder, state, entries: entriesJson(tree, pathOf) },
-          own.map((entry) => ({ path: pathOf(entry), bytes: entry.bytes, seen: seenState(entry) })),
-          () => this.tools.pace.breath(),
-        );
-        for (const entry of own) sources.set(pathOf(entry), entry);
-        folders.push(...tree.filter(({ type }) => type === "folder").map(pathOf));
+        folders.push(...(await this.lookAt(item, payload, sources)));
       } catch (error) {
         files.leaveOut(item.id, payload, ofThing(error, item.label));
       }
@@ -182,20 +167,86 @@ export class Sending {
     return { folders, sources };
   }
 
-  /** Sends the files that wait, in some order; a thing of which one cannot be read does not go along. */
-  private async sendWaiting(sources: ReadonlyMap<string, SeenEntry>): Promise<void> {
+  /** The same of one thing: its files are added to `sources`; answers the folders that it needs. */
+  private async lookAt(item: Item, payload: string, sources: Map<string, SeenEntry>): Promise<string[]> {
+    const { engine, files } = this;
+    const now = engine.disk.identity(item.path);
+    if (!now) throw new Problem("vanished", { name: item.label });
+    const use = useOf(engine.disk, item.path, await engine.inUse.now(), now);
+    if (use) throw new Problem("in-use", { name: item.label, detail: use });
+    if (!sameState(now, item.identity)) throw new Problem("changed", { name: item.label });
+    const { tree, state } = await this.carry("scan", { path: item.path });
+    const paths = pathsOf(tree, `data/${payload}`);
+    const pathOf = (entry: { rel: Raw }) => paths.get(entry.rel)!;
+    const own = tree.filter(({ type }) => type === "file");
+    await files.await(
+      {
+        item: item.id,
+        payload,
+        name: item.name,
+        folder: item.folder,
+        state: keptState(state, stateWhereverItLies(tree), tree[0]?.ctimeNs ?? ""),
+        entries: entriesJson(tree, pathOf),
+      },
+      own.map((entry) => ({ path: pathOf(entry), bytes: entry.bytes, seen: seenState(entry) })),
+      () => this.tools.pace.breath(),
+    );
+    for (const entry of own) sources.set(pathOf(entry), entry);
+    return tree.filter(({ type }) => type === "folder").map(pathOf);
+  }
+
+  /**
+   * Sends the files that wait, in some order; a thing of which one cannot be read does not go along. One that was moved meanwhile is
+   * followed.
+   */
+  private async sendWaiting(sources: Map<string, SeenEntry>): Promise<void> {
     const failed = new Map<string, Problem>();
+    const tries = new Map<string, number>();
     const due = () =>
       this.files.all().flatMap((file): PackedFile[] => {
         const entry = sources.get(file.path);
         const isDue = file.state === "waiting" && entry !== undefined && seenState(entry) === file.seen && !failed.has(file.path);
         return isDue ? [{ entry, path: file.path }] : [];
       });
-    await this.tools.steady(async () => {
-      for (const files of batches(due(), ({ entry }) => entry.bytes))
-        await this.telling("written", failed, (told) => this.carry("pack", { parcel: this.place(), files }, told));
-    });
+    for (;;) {
+      await this.tools.steady(async () => {
+        for (const files of batches(due(), ({ entry }) => entry.bytes))
+          await this.telling("written", failed, (told) => this.carry("pack", { parcel: this.place(), files }, told));
+      });
+      if (!(await this.follow(failed, sources, tries))) break;
+    }
     await this.leaveOutAt(failed);
+  }
+
+  /** Looks anew at what failed as it was moved, a few times each; answers whether there was any. */
+  private async follow(
+    failed: Map<string, Problem>,
+    sources: Map<string, SeenEntry>,
+    tries: Map<string, number>,
+  ): Promise<boolean> {
+    if (failed.size === 0) return false;
+    const items = await this.following.collected();
+    let followed = false;
+    for (const { item, payload, state } of this.files.things()) {
+      const own = [...failed].filter(([path]) => path.split("/")[1] === payload);
+      const there = items.get(item);
+      const times = tries.get(item) ?? 0;
+      if (!there || state === null || times >= mostMoves) continue;
+      if (own.length === 0 || own.some(([, { code }]) => code !== "vanished" && code !== "changed")) continue;
+      tries.set(item, times + 1);
+      try {
+        const { tree } = await this.carry("scan", { path: there.path });
+        if (stateWhereverItLies(tree) !== stateIn(state).anywhere) continue;
+        await this.lookAt(there, payload, sources);
+      } catch (error) {
+        const problem = ofThing(error, there.label);
+        for (const [path] of own) failed.set(path, problem);
+        continue;
+      }
+      for (const [path] of own) failed.delete(path);
+      followed = true;
+    }
+    return followed;
   }
 
   /** Things of which something could not be written there do not go along. */
@@ -241,15 +292,15 @@ export class Sending {
 
   /** Things that changed while they were read are left out: what was sent of them may be of two states. */
   private async lookOnceMore(): Promise<void> {
-    const items = this.collected();
+    const items = await this.following.collected();
     for (const { item, payload, state } of this.files.things()) {
       if (state === null) continue;
       const name = items.get(item)?.label ?? payload;
       try {
-        const path = items.get(item)?.path;
-        if (path === undefined) throw new Problem("vanished", { name });
-        const now = await this.carry("state", { path, watched: watchedIn(state) });
-        if (now !== state) throw new Problem("changed", { name, detail: "while it was copied" });
+        const there = items.get(item);
+        if (!there) throw new Problem("vanished", { name });
+        if (!(await this.following.isAsPacked(there, state)))
+          throw new Problem("changed", { name, detail: "while it was copied" });
       } catch (error) {
         await this.takeOut(item, ofThing(error, name));
       }
@@ -363,19 +414,20 @@ export class Sending {
 
   /** Sends files of things once more, into the parcel that has its name; a thing that is another now goes out of it. */
   private async mend(things: ReadonlySet<string>): Promise<void> {
-    const items = this.collected();
+    const items = await this.following.collected();
     const sources = new Map<string, SeenEntry>();
     let resealed = false;
     for (const { item, payload, state } of this.files.things()) {
       if (!things.has(item)) continue;
       const name = items.get(item)?.label ?? payload;
       try {
-        const path = items.get(item)?.path;
+        const there = items.get(item);
         // What lies in the depot may be the only copy now: it is not taken away.
-        if (path === undefined || !this.engine.disk.identity(path))
+        if (!there || !this.engine.disk.identity(there.path))
           throw this.keepsNot(name, "and its original is no longer there to send it again");
-        const scanned = await this.carry("scan", { path });
-        if (scanned.state !== state) throw new Problem("changed", { name, detail: "before it had arrived" });
+        if (state === null || !(await this.following.isAsPacked(there, state)))
+          throw new Problem("changed", { name, detail: "before it had arrived" });
+        const scanned = await this.carry("scan", { path: there.path });
         const paths = pathsOf(scanned.tree, `data/${payload}`);
         for (const entry of scanned.tree) if (entry.type === "file") sources.set(paths.get(entry.rel)!, entry);
         const folders = scanned.tree.flatMap(({ type, rel }) => (type === "folder" ? [paths.get(rel)!] : []));

@@ -138,7 +138,7 @@ export class Sendings implements SendingsOf {
         async (job) => {
           job.signal.addEventListener("abort", () => running.controller.abort());
           await this.arrive(parcel, running, job);
-          return this.steady(running, () => letGoOf(engine, parcel));
+          return this.steady(running, () => letGoOf(engine, parcel, running.controller.signal));
         },
         { parcel: id, pauses: true },
       );

@@ -127,6 +127,14 @@ export function stateOfTree(tree: SeenEntry[]): string {
 }
 
 /**
+ * The same, whatever name and folder the thing itself has been given since, which sets its own time of change of state alone.
+ */
+export function stateWhereverItLies(tree: SeenEntry[]): string {
+  const [itself, ...below] = tree;
+  return itself ? stateOfTree([{ ...itself, ctimeNs: "" }, ...below]) : "";
+}
+
+/**
  * A thing's state in one short text: every entry's place, type, size, times and inode. Changes when anything in it does, also
  * where a program sets size and time back, as far as the times of change of state count.
  */
@@ -236,7 +244,17 @@ async function* blocksOf(disk: Disk, fd: number, fileBytes: number): Content {
   }
 }
 
-const openOnDisk = (disk: Disk, path: Raw): number => disk.inFolder(folderOf(path), (inside) => inside.openFile(nameOf(path)));
+function openOnDisk(disk: Disk, path: Raw): number {
+  try {
+    return disk.inFolder(folderOf(path), (inside) => inside.openFile(nameOf(path)));
+  } catch (error) {
+    const problem = ofDisk(error, path);
+    // Its folder went away, and it with that.
+    if (problem instanceof Problem && problem.code === "folder-gone")
+      throw new Problem("vanished", { name: shownName(nameOf(path)) });
+    throw problem;
+  }
+}
 
 /** What a file of the account holds; where the entry says in which state it was seen, it must be in that state before and after. */
 export async function* contentOnDisk(disk: Disk, entry: TreeEntry): Content {
@@ -251,6 +269,8 @@ export async function* contentOnDisk(disk: Disk, entry: TreeEntry): Content {
     look();
     yield* blocksOf(disk, fd, entry.bytes);
     look();
+  } catch (error) {
+    throw ofDisk(error, source);
   } finally {
     calls.close(fd);
   }

@@ -95,6 +95,7 @@ export function cloudStore(address: CloudAddress, _disk: Disk, signal?: AbortSig
       timer = setTimeout(() => idle.abort(failing("nothing moved for a while")), patienceMs);
     };
     const streamed = body !== undefined && !Buffer.isBuffer(body);
+    let unread: unknown;
     try {
       const options: Dispatcher.RequestOptions = {
         method: method as Dispatcher.HttpMethod,
@@ -106,13 +107,14 @@ export function cloudStore(address: CloudAddress, _disk: Disk, signal?: AbortSig
           ...headers,
         },
         // It takes what can be asked for block by block, too.
-        body: streamed ? (ticking(body.content(), moved) as unknown as Readable) : body,
+        body: streamed ? (ticking(body.content(), moved, (error) => void (unread = error)) as unknown as Readable) : body,
         headersTimeout: long ? longMs : patienceMs,
         signal: AbortSignal.any([idle.signal, ...(signal ? [signal] : [])]),
       };
       return await pool().request(options);
     } catch (error) {
-      throw idle.signal.aborted ? idle.signal.reason : error;
+      // Where our own file cannot be read on, the connection is cut by us.
+      throw unread ?? (idle.signal.aborted ? idle.signal.reason : error);
     } finally {
       clearTimeout(timer);
     }
@@ -247,11 +249,21 @@ export function cloudStore(address: CloudAddress, _disk: Disk, signal?: AbortSig
 const mostHeldBack = 1 << 16;
 
 /** Hands on each block, as one that stays as it is until it was sent, and tells that something moves. */
-async function* ticking(content: Content, moved: () => void): Content {
+async function* ticking(content: Content, moved: () => void, failed: (error: unknown) => void): Content {
   moved();
-  for await (const part of content) {
-    yield part.length > mostHeldBack ? part : Buffer.from(part);
-    moved();
+  const parts = content[Symbol.asyncIterator]();
+  try {
+    for (;;) {
+      const part = await parts.next().catch((error: unknown) => {
+        failed(error);
+        throw error;
+      });
+      if (part.done) return;
+      yield part.value.length > mostHeldBack ? part.value : Buffer.from(part.value);
+      moved();
+    }
+  } finally {
+    await parts.return?.();
   }
 }
 
