@@ -289,6 +289,12 @@ const sentences = {
     title: (f) => `The parcel ${f.place ?? ""} is not whole: ${f.detail ?? "a checksum differs"}.`,
     remedy: "So nothing was let go. Send again, or check the depot's disk.",
   },
+  "file-damaged": {
+    status: 409,
+    title: (f) =>
+      `${it(f)} is damaged in the parcel ${f.place ?? ""}; ${f.detail ? `the same content still lies in ${f.detail}` : "no other copy of it is known"}.`,
+    remedy: "It was left out; what is whole comes back.",
+  },
   "parcel-stranger": {
     status: 409,
     title: (f) => `The parcel ${f.place ?? ""} is not, as it lies there, the one that Vuoto sent from here.`,

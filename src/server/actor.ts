@@ -5,8 +5,9 @@ export type Actor = "window" | "command" | "timetable";
 
 const key = Symbol.for("vuoto: actor");
 interface Asked {
-  actor: Actor;
+  actor?: Actor;
   gone?: AbortSignal;
+  stop?: AbortSignal;
 }
 const held = globalThis as { [key]?: AsyncLocalStorage<Asked> };
 held[key] ??= new AsyncLocalStorage<Asked>();
@@ -18,6 +19,12 @@ export const onBehalfOf = <T>(actor: Actor, work: () => T, gone?: AbortSignal): 
 
 /** On whose behalf it is done; null where nobody asked, as at a start. */
 export const actorNow = (): Actor | null => actors.getStore()?.actor ?? null;
+
+/** Does work that a signal cuts short, also where it waits for another computer. */
+export const untilStopped = <T>(stop: AbortSignal, work: () => T): T => actors.run({ ...actors.getStore(), stop }, work);
+
+/** What cuts short the work that is under way here; undefined where that is none that can be. */
+export const stopNow = (): AbortSignal | undefined => actors.getStore()?.stop;
 
 /** Aborted once who asked waits no longer; undefined where that cannot be known. */
 export const goneNow = (): AbortSignal | undefined => actors.getStore()?.gone;

@@ -114,5 +114,7 @@ export interface Engine extends Reading {
   lookLater(): void;
   /** Nothing more is begun. */
   closing: boolean;
+  /** Aborts once it closes: nobody waits for another computer any more. */
+  ending: AbortSignal;
   close(): Promise<void>;
 }

@@ -86,6 +86,7 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
   const [locale, { timeZone }] = [localeOf(), Intl.DateTimeFormat().resolvedOptions()];
   // Calls that a test makes fail are met on this thread, and a small process has no other.
   const carrier = () => (options.calls || small ? carrierHere(new Disk(calls, bounds)) : carrierApart(disk));
+  const ending = new AbortController();
   const engine: Engine = {
     account,
     db,
@@ -105,6 +106,7 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
       apartDisk: () => new Disk(calls, bounds),
       carrier,
       now,
+      ending: ending.signal,
       sync: async (what) => (options.calls ? syncAll(disk, what) : workers.sync(what)),
       expectRecord: () => {
         if (!recordIsThere(db)) throw new Problem("record-gone", { place: db.name });
@@ -123,15 +125,18 @@ function makeEngine(account: Account, db: Db, options: EngineOptions, release: (
     walked: 0,
     inside: new Map(),
     closing: false,
+    ending: ending.signal,
     recovered: [],
     belonging: nothingLearned(),
     lookAgain: (what) => looking.again(what),
     lookLater: () => looking.soon(),
     async close() {
       engine.closing = true;
+      ending.abort();
       engine.looking.end();
       await looking.end();
       await engine.sendings.end();
+      engine.jobs.cancelAll();
       await engine.ledger.idle();
       await engine.workers.stop();
       db.close();

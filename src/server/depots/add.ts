@@ -97,6 +97,14 @@ function checkedFolder(engine: Engine, asked: Raw, isDrive: boolean): Raw {
   return folder;
 }
 
+/**
+ * Throws where somebody else can change a depot by now that lies on this computer.
+ * @throws Problem "place-unsuitable"
+ */
+export function expectOwn(engine: Engine, address: DepotAddress): void {
+  if (address.kind !== "cloud" && address.folder !== undefined) namedFolder(engine, address.folder);
+}
+
 /** A bag, what is left of one that was cut short, or what a file system keeps at its top for itself. */
 function mayLieInDepot({ disk }: Engine, folder: Raw, name: Raw): boolean {
   if (name === "lost+found" || name === markFile || isTemporaryName(name)) return true;

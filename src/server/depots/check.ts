@@ -5,7 +5,7 @@ import type { ProvenFile } from "../disk/carrier";
 import { knownPlace } from "../elsewhere";
 import type { Engine } from "../engine";
 import type { Job } from "../jobs/jobs";
-import { allOfIt, countChecked, lastCheck, noteCheck } from "./checks";
+import { allOfIt, countChecked, noteCheck, noteDamage } from "./checks";
 import { type Bag, bagOf, depotMeant, isAsSent, type Parcel, parcelMeant, parcels } from "./depots";
 import { ParcelFiles } from "./parcel-files";
 
@@ -48,9 +48,8 @@ export async function checkParcel(engine: Engine, parcel: Parcel): Promise<Check
     );
   } catch (error) {
     // What was found until then stands; what was not read is known no better than before.
-    const before = parcel.id ? lastCheck(engine.db, parcel.id)?.damaged : undefined;
     const bad = [...answer.damaged, ...answer.missing];
-    if (parcel.id && bad.length > 0) noteCheck(engine.db, parcel.id, engine.now(), [...new Set([...(before ?? []), ...bad])]);
+    if (parcel.id && bad.length > 0) noteDamage(engine.db, parcel.id, engine.now(), bad);
     throw error;
   } finally {
     countChecked(engine.db, bag.depot.id, engine.now(), answer.bytes);

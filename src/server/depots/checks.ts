@@ -23,6 +23,11 @@ export function noteCheck(db: Db, parcel: string, at: number, damaged: string[])
   );
 }
 
+/** More of a parcel was found damaged, without all of it having been read. */
+export function noteDamage(db: Db, parcel: string, at: number, damaged: Iterable<string>): void {
+  noteCheck(db, parcel, at, [...new Set([...(lastCheck(db, parcel)?.damaged ?? []), ...damaged])]);
+}
+
 export function lastCheck(db: Db, parcel: string): LastCheck | undefined {
   const row = prepared<[string], { at: number; damaged: string }>(
     db,

@@ -4,6 +4,7 @@ import { rawToJson } from "@/contract/raw-json";
 import { pathInManifest, readManifest, tagManifestFile, thingsFile } from "@/core/depots/bagit";
 import { isWithin, joinRaw, type Raw, rawFromText, shownName, textOfRaw } from "@/core/names/raw";
 import { asProblem, Problem, unlessProblem } from "@/core/problem";
+import { stopNow } from "../actor";
 import { type DepotRecord, type ParcelRecord, readRecord, readRecords, type VerdictRecord } from "../db/record";
 import type { Engine, Reading } from "../engine";
 import { homeRoots } from "../homes/homes";
@@ -36,11 +37,17 @@ export interface Parcel extends ParcelRecord {
   found?: true;
 }
 
+/** What is asked of a depot is cut short where the work is cancelled that asks, or Vuoto ends. */
+function stopFor({ ending }: Engine): AbortSignal {
+  const stop = stopNow();
+  return stop ? AbortSignal.any([stop, ending]) : ending;
+}
+
 export function depots(engine: Engine): Depot[] {
   return [...readRecords<DepotRecord>(engine.db, "depot")].map(([id, record]) => {
     const address = addressIn(engine, id, record);
     const location = shownAddress(record, address);
-    return { id, title: record.title, record, address, location, store: storeAt(address, engine.disk) };
+    return { id, title: record.title, record, address, location, store: storeAt(address, engine.disk, stopFor(engine)) };
   });
 }
 

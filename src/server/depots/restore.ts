@@ -13,13 +13,16 @@ import { folderOf, isName, isWithin, joinRaw, nameOf, type Raw, rawFromText, sho
 import { Problem } from "@/core/problem";
 import { perform } from "../act";
 import { realFolder } from "../disk/around";
+import { knownPlace } from "../elsewhere";
 import type { Engine, Reading } from "../engine";
 import { folderMeant } from "../folders";
 import { homeRoots } from "../homes/homes";
 import { namedFolder } from "../named-folder";
 import { newItemId } from "../survey/items";
+import { expectOwn } from "./add";
 import { layOf } from "./address";
-import { bagOf, isAsSent, parcelMeant, thingsIn } from "./depots";
+import { isDamaged, lastCheck, noteDamage } from "./checks";
+import { bagOf, isAsSent, type Parcel, parcelMeant, thingsIn } from "./depots";
 
 /**
  * Brings everything in a parcel back, and the parcel stays: to where it lay, under a free name where the old one is taken, or
@@ -28,22 +31,115 @@ import { bagOf, isAsSent, parcelMeant, thingsIn } from "./depots";
  */
 export async function restoreParcel(engine: Engine, input: ParcelRestoreInput): Promise<ReportJson> {
   const parcel = await parcelMeant(engine, input.parcel);
-  return perform(engine, `Restoring “${parcel.title}”`, () => planRestore(engine, input), {
-    trial: input.dryRun,
-    bytes: 2 * (parcel.bytes ?? 0),
-  });
+  const restore = (read: ReadParcel) =>
+    perform(engine, `Restoring “${parcel.title}”`, () => planRestore(engine, parcel, input, read), {
+      trial: input.dryRun,
+      bytes: 2 * (parcel.bytes ?? 0),
+    });
+  const read = await engine.jobs.run(`Reading the list of “${parcel.title}”`, "things", 0, () =>
+    readParcel(engine, parcel, input),
+  );
+  const report = await restore(read);
+  // What was not known to be damaged before: all else of these things comes back without it.
+  const worse = input.dryRun ? undefined : await foundDamaged(engine, parcel, read, report);
+  if (!worse) return report;
+  const more = await restore(worse.read);
+  return {
+    ...report,
+    entry: more.entry ?? report.entry,
+    done: report.done + more.done,
+    words: report.done > 0 ? report.words : more.words,
+    refused: [...report.refused.filter(({ name }) => !worse.names.has(name)), ...more.refused],
+  };
 }
 
-async function planRestore(engine: Engine, input: ParcelRestoreInput): Promise<Plan> {
-  const { account, disk } = engine;
-  const parcel = await parcelMeant(engine, input.parcel);
+/** What a parcel holds, as it was read once: this and nothing else is what is restored. */
+interface ReadParcel {
+  ref: ParcelRef;
+  /** The things that are wanted, without the files that are known to be damaged. */
+  things: ParcelThingJson[];
+  /** Names that are not in it. */
+  missing: string[];
+  /** Files of these things that are damaged in the parcel, by their path there, and as they are called. */
+  damaged: { path: string; name: string }[];
+  /** It is the one that was sent from here. */
+  asSent: boolean;
+}
+
+async function readParcel(engine: Engine, parcel: Parcel, { names }: ParcelRestoreInput): Promise<ReadParcel> {
   const bag = await bagOf(engine, parcel);
-  const { address } = bag.depot;
-  const ref: ParcelRef = { depot: bag.depot.id, lay: layOf(address), name: bag.folder };
-  if (address.kind !== "cloud" && address.folder !== undefined) namedFolder(engine, address.folder);
-  const { things, missing } = await thingsIn(engine, bag, input.names);
+  expectOwn(engine, bag.depot.address);
+  const ref: ParcelRef = { depot: bag.depot.id, lay: layOf(bag.depot.address), name: bag.folder };
+  const asSent = await isAsSent(bag, parcel);
+  const { things, missing } = await thingsIn(engine, bag, names);
+  const check = parcel.id ? lastCheck(engine.db, parcel.id) : undefined;
+  return withoutDamaged({ ref, things, missing, damaged: [], asSent }, (path) => check !== undefined && isDamaged(check, path));
+}
+
+/** The same without files that are damaged. */
+function withoutDamaged(read: ReadParcel, isBad: (path: string) => boolean): ReadParcel {
+  const damaged: ReadParcel["damaged"] = [];
+  const things = read.things.flatMap((thing): ParcelThingJson[] => {
+    const name = shownName(rawFromJson(thing.name));
+    const entries = thing.entries.filter(({ payload, rel }) => {
+      if (payload === undefined || !isBad(payload)) return true;
+      const inside = shownName(rawFromJson(rel));
+      damaged.push({ path: payload, name: inside === "" ? name : `${name}/${inside}` });
+      return false;
+    });
+    return entries.length === 0 ? [] : [{ ...thing, entries }];
+  });
+  return { ...read, things, damaged: [...read.damaged, ...damaged] };
+}
+
+/** Where things were refused as files of them are not what was sent: which these are, written down, and those things without them. */
+async function foundDamaged(
+  engine: Engine,
+  parcel: Parcel,
+  read: ReadParcel,
+  report: ReportJson,
+): Promise<{ read: ReadParcel; names: ReadonlySet<string> } | undefined> {
+  const refused = new Set(
+    report.refused.filter(({ code }) => code === "sent-differs" || code === "vanished").map(({ name }) => name),
+  );
+  const things = read.things.filter(({ name }) => refused.has(shownName(rawFromJson(name))));
+  if (things.length === 0) return undefined;
+  const bad = new Set<string>();
+  await engine.jobs.run(`Looking for what of “${parcel.title}” is whole`, "bytes", 0, async (job) => {
+    const link = engine.carrier();
+    try {
+      const bag = await bagOf(engine, parcel);
+      const files = things.flatMap(({ entries }) =>
+        entries.flatMap(({ payload, sha256, bytes }) => (payload && sha256 ? [{ path: payload, sha256, bytes }] : [])),
+      );
+      await link.carry(
+        "prove",
+        { parcel: { depot: bag.depot.address, folder: bag.folder }, files },
+        {
+          signal: job.signal,
+          breath: () => job.breath(),
+          step: (n) => job.step(n),
+          told: (file) => void ("problem" in file && bad.add(file.path)),
+        },
+      );
+    } finally {
+      await link.end();
+    }
+  });
+  if (bad.size === 0) return undefined;
+  if (parcel.id) noteDamage(engine.db, parcel.id, engine.now(), bad);
+  engine.events.emit({ type: "changed", what: "parcels" });
+  return {
+    read: withoutDamaged({ ...read, things, missing: [], damaged: [] }, (path) => bad.has(path)),
+    names: new Set(things.map(({ name }) => shownName(rawFromJson(name)))),
+  };
+}
+
+function planRestore(engine: Engine, parcel: Parcel, input: ParcelRestoreInput, read: ReadParcel): Plan {
+  const { account, disk } = engine;
+  const { ref, things, missing, damaged } = read;
   const into = input.into === undefined ? undefined : newFolder(engine, input.into);
-  if (into === undefined && !(await isAsSent(bag, parcel))) throw new Problem("parcel-stranger", { place: parcel.title });
+  if (into === undefined && !read.asSent) throw new Problem("parcel-stranger", { place: parcel.title });
   const programs = things.flatMap(programsIn);
   if (programs.length > 0 && !input.programs && !input.dryRun)
     throw new Problem("asks-programs", { place: parcel.title, detail: listed(engine, programs) });
@@ -52,18 +148,20 @@ async function planRestore(engine: Engine, input: ParcelRestoreInput): Promise<P
   const made = new Set<Raw>();
   const taken = new Set<Raw>();
   const steps: Step[] = into === undefined ? [] : [{ type: "make-folder", folder: into, named: true }];
-  const left: Plan["left"] = missing.map((name) => {
-    const { code, message } = new Problem("not-in-parcel", { name, place: parcel.title });
-    return { name, code, why: message };
-  });
+  const left: Plan["left"] = [
+    ...missing.map((name) => ({ name, ...said(new Problem("not-in-parcel", { name, place: parcel.title })) })),
+    ...damaged.map(({ path, name }) => {
+      const place = parcel.id ? knownPlace(engine, parcel.id, path) : undefined;
+      return { name, ...said(new Problem("file-damaged", { name, place: parcel.title, detail: place })) };
+    }),
+  ];
   for (const thing of things) {
     const wanted = rawFromJson(thing.name);
     if (!isName(wanted))
       throw new Problem("parcel-damaged", { place: parcel.title, detail: `${shownName(wanted)} cannot be a name` });
     const folder = into ?? rawFromJson(thing.folder);
     if (into === undefined && !reachable.some((root) => isWithin(root, folder))) {
-      const problem = new Problem("out-of-bounds", { name: shownName(joinRaw(folder, wanted)) });
-      left.push({ name: shownName(wanted), code: problem.code, why: problem.message });
+      left.push({ name: shownName(wanted), ...said(new Problem("out-of-bounds", { name: shownName(joinRaw(folder, wanted)) })) });
       continue;
     }
     if (into === undefined) steps.push(...missingFolders(engine, folder, made));
@@ -80,12 +178,15 @@ async function planRestore(engine: Engine, input: ParcelRestoreInput): Promise<P
       const copies = done.filter((step) => step.type === "copy");
       const what = copies.length === 1 ? shownName(nameOf(copies[0]!.to)) : engine.words().counted(copies.length, "thing");
       const where = into === undefined ? "" : `, into ${shownPlace(into, account.root)}`;
-      return `Brought ${what} back from the parcel “${parcel.title}”${where}`;
+      const without = damaged.length === 0 ? "" : `, without ${engine.words().counted(damaged.length, "damaged file")}`;
+      return `Brought ${what} back from the parcel “${parcel.title}”${where}${without}`;
     },
     steps,
     left,
   };
 }
+
+const said = ({ code, message }: Problem) => ({ code, why: message });
 
 /** The folder that the person names for what is restored: one that is not there yet, in one that is. */
 function newFolder(engine: Engine, ref: FolderRef): Raw {

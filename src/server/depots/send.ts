@@ -3,6 +3,7 @@ import type { ReportJson } from "@/contract/items";
 import { Problem } from "@/core/problem";
 import type { Engine } from "../engine";
 import { itemById } from "../survey/items";
+import { expectOwn } from "./add";
 import { collectedIn, depotInReach, type Parcel, parcelMeant } from "./depots";
 import { ParcelFiles } from "./parcel-files";
 import { sendingRow } from "./sending-row";
@@ -18,6 +19,7 @@ export async function send(engine: Engine, input: SendInput): Promise<ReportJson
   if (parcel.state === "sent" && !row) throw new Problem("unknown-parcel", { name: `${parcel.title} still to be sent` });
   if (input.depot === undefined && !row) throw new Problem("unknown-depot", {});
   const depot = await depotInReach(engine, input.depot ?? row!.depot);
+  expectOwn(engine, depot.address);
   const things = collectedIn(engine, parcel.id).length;
   if (things === 0 && !row) throw new Problem("parcel-empty", { name: parcel.title });
   const said = (words: string): ReportJson => ({ entry: null, act: "send", words, done: things, refused: [] });

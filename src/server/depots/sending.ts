@@ -19,6 +19,7 @@ import { type FileTold, type Pace, type SeenEntry, stateWhereverItLies } from ".
 import type { Engine } from "../engine";
 import type { CarrierLink } from "../jobs/carriers";
 import type { Item } from "../survey/items";
+import { expectOwn } from "./add";
 import { addressOf } from "./address";
 import { depotTitle, type Parcel } from "./depots";
 import { Following } from "./follow";
@@ -106,6 +107,7 @@ export class Sending {
   async arrive(): Promise<void> {
     const { steady } = this.tools;
     await steady(() => this.inDepot((store) => store.reach()));
+    expectOwn(this.engine, this.place().depot);
     if (this.row.stage !== "named" && !(await steady(() => this.wasNamed()))) {
       await this.pack();
       await this.seal();

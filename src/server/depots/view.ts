@@ -103,9 +103,10 @@ function sentView(engine: Engine, parcel: Parcel): ParcelView {
   const json = parcelJson(engine, parcel);
   const check = lastCheck(engine.db, parcel.id);
   const what = `${words.counted(parcel.things ?? 0, "thing")}, ${words.counted(parcel.files ?? 0, "file")}, ${words.bytes(parcel.bytes ?? 0)}`;
+  const isBad = (check?.damaged.length ?? 0) > 0;
   const since = parcel.found
     ? "found there, not sent from here"
-    : `sent ${parcel.sentAt ? words.ago(parcel.sentAt) : ""}, read back, every checksum the same`;
+    : `sent ${parcel.sentAt ? words.ago(parcel.sentAt) : ""}${isBad ? "" : ", read back, every checksum the same"}`;
   return {
     id: parcel.id,
     title: parcel.title,

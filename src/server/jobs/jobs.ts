@@ -1,6 +1,7 @@
 import { randomUUID } from "node:crypto";
 import type { JobLine } from "@/contract/views";
 import { Problem } from "@/core/problem";
+import { untilStopped } from "../actor";
 import type { Clock } from "../clock";
 import type { Pace } from "../disk/tree";
 import type { Events } from "../events";
@@ -93,7 +94,7 @@ export class Jobs {
       breath,
     };
     try {
-      return await work(job);
+      return await untilStopped(controller.signal, () => work(job));
     } finally {
       unsaid();
       this.running.delete(view.id);

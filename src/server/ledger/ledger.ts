@@ -50,6 +50,8 @@ interface LedgerParts {
   /** Something that moves the bytes of one act. */
   carrier: () => CarrierLink;
   now: () => number;
+  /** Aborts once the account closes. */
+  ending: AbortSignal;
   /** Makes the entries of folders durable, and the file systems that small files were written to. */
   sync: (what: SyncInput) => Promise<unknown>;
   /** What is in use now. */
@@ -388,6 +390,8 @@ export class Ledger {
       return { entry: null, act: again ? "redo" : "undo", words, done: due, refused: [] };
     }
     return this.turns.inTurn(async (turn) => {
+      // What was left half done is no ground to stand on, and is not overtaken by undoing something older.
+      await this.settleFirst(turn);
       const { again, target, steps, due, words } = prepared();
       this.parts.expectRecord();
       const entry = this.entries.beginAgain(target, again ? "do" : "undo", words);
@@ -518,11 +522,12 @@ export class Ledger {
     apart?: <T>(work: () => Promise<T>) => Promise<T>;
   }): StepContext {
     const { entries, temporaries } = this;
-    const { account, db, disk, now, prove } = this.parts;
+    const { account, db, disk, now, ending, prove } = this.parts;
     const known = (role: TemporaryRole) => temporaries.of(at.entry, at.n, role);
     const carry: StepContext["carry"] = (name, input) => at.carriers!.carry(name, input, mayStop(name) ? at.pace : gentle());
     const outside: StepContext["outside"] = (work) => (at.apart ? at.apart(work) : work());
     return {
+      stop: () => (at.pace.signal ? AbortSignal.any([at.pace.signal, ending]) : ending),
       prove: (path, proof) => outside(() => prove(path, proof)),
       account,
       disk,

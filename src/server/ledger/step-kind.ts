@@ -15,6 +15,8 @@ export interface StepContext {
   disk: Disk;
   db: Db;
   now(): number;
+  /** Cuts short what waits for another computer: the act is cancelled, or Vuoto ends. */
+  stop(): AbortSignal;
   /** Files that are open for writing elsewhere, as seen at the start of the act. */
   inUse: InUse;
   /** Moves, reads or takes away bytes, in the turn. */

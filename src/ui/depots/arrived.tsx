@@ -44,9 +44,7 @@ export function Arrived({ parcel, near: state }: { parcel: ParcelView; near?: De
       </div>
       <p className="text-small text-ink-2">{parcel.words}</p>
       {parcel.state === "damaged" && !checked && (
-        <p className="mt-1.5 border-l-4 border-let-go pl-3">
-          Not as it was sent: {parcel.damaged?.map((path) => path.replace(/^data\//, "")).join(", ")}
-        </p>
+        <p className="mt-1.5 border-l-4 border-let-go pl-3">Not as it was sent: {parcel.damaged?.map(shownPath).join(", ")}</p>
       )}
       <div className="mt-1.5 flex flex-wrap gap-x-6 gap-y-1 [&>button]:min-h-6">
         <button type="button" className="doing" onClick={() => setBrowsing(true)}>
@@ -115,6 +113,9 @@ function Deleting({ parcel, what, onClose }: { parcel: ParcelView; what: DeleteA
 
 const mostNamed = 6;
 
+/** A path in a parcel; `data` alone is all that was sent. */
+const shownPath = (path: string) => (path === "data" ? "all of it" : path.replace(/^data\//, ""));
+
 /** What a check found. */
 function Found({ checked }: { checked: CheckAnswer }) {
   const words = useWords();
@@ -132,7 +133,7 @@ function Found({ checked }: { checked: CheckAnswer }) {
           <ul>
             {bad.slice(0, mostNamed).map(([path, how]) => (
               <li key={path}>
-                {path?.replace(/^data\//, "")} {how}
+                {shownPath(path!)} {how}
                 {path && place.has(path) ? `; the same content still lies in ${place.get(path)}` : ""}
               </li>
             ))}

@@ -9,8 +9,15 @@ import type { DepotStore } from "../../depots/store";
 import { tagsOf } from "../../depots/tags";
 import type { StepContext, StepKind } from "../step-kind";
 
-const inDepot = <T>(step: DeleteParcelStep, context: StepContext, work: (store: DepotStore) => Promise<T>) =>
-  withStore(addressOf(context, step.depot, step.depotTitle), context.disk, work);
+const inDepot = <T>(
+  step: DeleteParcelStep,
+  context: StepContext,
+  work: (store: DepotStore) => Promise<T>,
+  stop = context.stop(),
+) => withStore(addressOf(context, step.depot, step.depotTitle), context.disk, work, stop);
+
+/** Longer than this a start does not wait to hear what became of it; milliseconds. */
+const mostWaited = 4000;
 
 /** Throws unless the very parcel lies there that was shown. */
 async function expectIt(step: DeleteParcelStep, store: DepotStore): Promise<void> {
@@ -50,7 +57,8 @@ export const deleteParcel: StepKind<DeleteParcelStep> = {
   async settle(step, note, context, direction) {
     if (direction === "undo") return "done";
     if (!note) return "undone";
-    const still = await unlessProblem(() => inDepot(step, context, async (store) => Boolean(await store.stat(step.bag))));
+    const soon = AbortSignal.any([context.stop(), AbortSignal.timeout(mostWaited)]);
+    const still = await unlessProblem(() => inDepot(step, context, async (store) => Boolean(await store.stat(step.bag)), soon));
     // Where it cannot be asked it is found again, should it lie there after all.
     if (still) return "undone";
     gone(step, context);

@@ -33,10 +33,15 @@ export const send: StepKind<SendStep> = {
     const packed = expectArrived(step, context);
     const address = addressOf(context, step.depot, step.depotTitle);
     await context.outside(() =>
-      withStore(address, context.disk, async (store) => {
-        for (let tries = 1; !(await isOurs(store, step.bag, step.parcel, packed.tags)); tries++)
-          if (tries === mostTries) throw new Problem("not-verified", { name: step.title });
-      }),
+      withStore(
+        address,
+        context.disk,
+        async (store) => {
+          for (let tries = 1; !(await isOurs(store, step.bag, step.parcel, packed.tags)); tries++)
+            if (tries === mostTries) throw new Problem("not-verified", { name: step.title });
+        },
+        context.stop(),
+      ),
     );
     context.keep(packed as unknown as Json);
     markSent(step, packed, context);
