@@ -95,7 +95,7 @@ async function judge(act: string, { folder, made, start }: Prepared, count: Coun
     const [was, is] = [contentOf(start), contentOf(now)];
     for (const [sum, times] of was) {
       if ((is.get(sum) ?? 0) < times) say("lost", sum);
-      if ((is.get(sum) ?? 0) > times && engine.ledger.entries.latest()?.act !== "parcel-restore") say("doubled", sum);
+      if ((is.get(sum) ?? 0) > times && engine.ledger.latest()?.act !== "parcel-restore") say("doubled", sum);
     }
     for (const sum of is.keys()) if (!was.has(sum)) say("overwritten", sum);
     // All that stands is undone: then everything must be as it was made, names, content and modes.

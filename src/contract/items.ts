@@ -39,6 +39,8 @@ export const report = z.object({
   steps: z.array(trialStep).optional(),
   /** Of the trial of undoing several: these acts, in this order. */
   acts: z.array(z.string()).optional(),
+  /** Of the trial of undoing a sitting: later acts that are not of it, and stand in the way; `withLater` undoes them too. */
+  inTheWay: z.array(z.string()).optional(),
 });
 export type ReportJson = z.infer<typeof report>;
 

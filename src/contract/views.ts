@@ -417,8 +417,10 @@ export interface LedgerView {
   /** The sittings that these belong to, in words, and how many of their acts stand. */
   sittings: { id: string; words: string; standing: number }[];
   total: number;
-  /** How many stand and could be undone. */
+  /** How many stand. */
   standing: number;
+  /** Of these, how many erased something for good. */
+  forGood: number;
   /** Whether these are not the latest, and the act before which there are older ones. */
   older?: number;
   latest: boolean;

@@ -26,7 +26,7 @@ function namedFrame(engine: Engine): FrameView {
   const ending = endingSoon(engine);
   const lying = engine.account.worktops.reduce((sum, w) => sum + thingsOn(engine.db, w.id).length, 0);
   const last = engine.ledger.entries.last();
-  const latest = engine.ledger.entries.latest();
+  const latest = engine.ledger.latest();
   const parcels = parcelsWaiting(engine);
   return {
     words: { ...engine.wordsOf, now: engine.now() },

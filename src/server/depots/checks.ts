@@ -1,5 +1,12 @@
+import type { ParcelRef } from "@/core/ledger/shapes";
+import { joinRaw, shownName } from "@/core/names/raw";
+import { Problem } from "@/core/problem";
+import type { Account } from "../account";
 import type { Db } from "../db/db";
 import { prepared } from "../db/prepared";
+import { type ParcelRecord, readRecords } from "../db/record";
+import { realFolder } from "../disk/around";
+import { parcelPlace } from "./address";
 
 /** The last time a parcel was read from end to end. */
 export interface LastCheck {
@@ -50,4 +57,24 @@ export function countChecked(db: Db, depot: string, now: number, bytes: number):
     `INSERT INTO checked_bytes (depot, month, bytes) VALUES (?, ?, ?)
      ON CONFLICT (depot, month) DO UPDATE SET bytes = bytes + excluded.bytes`,
   ).run(depot, monthOf(now), bytes);
+}
+
+/**
+ * Throws where a parcel is known to be no place from which anything comes back: it was deleted, found damaged, or its depot is not
+ * in reach or no longer in the list. Whether a cloud answers is not known before it is asked.
+ */
+export function expectWhole(known: { account: Pick<Account, "root" | "sample">; db: Db }, parcel: ParcelRef): void {
+  const { db } = known;
+  const place = shownName(parcel.name);
+  const found = [...readRecords<ParcelRecord>(db, "parcel")].find(
+    ([, { bag, depot }]) => bag === parcel.name && (parcel.depot === undefined || depot === parcel.depot),
+  );
+  if (!found) throw new Problem("parcel-deleted", { name: place });
+  const [id, { title, depot }] = found;
+  if ((lastCheck(db, id)?.damaged.length ?? 0) > 0)
+    throw new Problem("parcel-damaged", { place: title, detail: "a check found it damaged" });
+  const { depot: address } = parcelPlace(known, { ...parcel, depot: depot ?? undefined });
+  if (address.kind === "cloud") return;
+  const folder = address.folder === undefined ? undefined : realFolder(joinRaw(address.folder, parcel.name));
+  if (folder === undefined) throw new Problem("depot-gone", { place: title });
 }

@@ -43,13 +43,18 @@ export async function restoreParcel(engine: Engine, input: ParcelRestoreInput): 
   // What was not known to be damaged before: all else of these things comes back without it.
   const worse = input.dryRun ? undefined : await foundDamaged(engine, parcel, read, report);
   if (!worse) return report;
-  const more = await restore(worse.read);
+  const { read: rest, names } = worse;
+  // Into the folder that was made for the others.
+  const more = rest.things.length > 0 ? await restore({ ...rest, goesOn: report.done > 0 }) : undefined;
   return {
     ...report,
-    entry: more.entry ?? report.entry,
-    done: report.done + more.done,
-    words: report.done > 0 ? report.words : more.words,
-    refused: [...report.refused.filter(({ name }) => !worse.names.has(name)), ...more.refused],
+    entry: more?.entry ?? report.entry,
+    done: report.done + (more?.done ?? 0),
+    words: report.done > 0 || !more ? report.words : more.words,
+    refused: [
+      ...report.refused.filter(({ name }) => !names.has(name)),
+      ...(more?.refused ?? saidOfDamaged(engine, parcel, rest)),
+    ],
   };
 }
 
@@ -64,6 +69,8 @@ interface ReadParcel {
   damaged: { path: string; name: string }[];
   /** It is the one that was sent from here. */
   asSent: boolean;
+  /** The rest of what was begun: the new folder is there. */
+  goesOn?: boolean;
 }
 
 async function readParcel(engine: Engine, parcel: Parcel, { names }: ParcelRestoreInput): Promise<ReadParcel> {
@@ -138,7 +145,8 @@ async function foundDamaged(
 function planRestore(engine: Engine, parcel: Parcel, input: ParcelRestoreInput, read: ReadParcel): Plan {
   const { account, disk } = engine;
   const { ref, things, missing, damaged } = read;
-  const into = input.into === undefined ? undefined : newFolder(engine, input.into);
+  const into =
+    input.into === undefined ? undefined : read.goesOn ? folderMeant(account, input.into) : newFolder(engine, input.into);
   if (into === undefined && !read.asSent) throw new Problem("parcel-stranger", { place: parcel.title });
   const programs = things.flatMap(programsIn);
   if (programs.length > 0 && !input.programs && !input.dryRun)
@@ -147,13 +155,10 @@ function planRestore(engine: Engine, parcel: Parcel, input: ParcelRestoreInput, 
   const reachable = [...account.worktops.map((w) => w.folder), ...homeRoots(engine)];
   const made = new Set<Raw>();
   const taken = new Set<Raw>();
-  const steps: Step[] = into === undefined ? [] : [{ type: "make-folder", folder: into, named: true }];
+  const steps: Step[] = into === undefined || read.goesOn ? [] : [{ type: "make-folder", folder: into, named: true }];
   const left: Plan["left"] = [
     ...missing.map((name) => ({ name, ...said(new Problem("not-in-parcel", { name, place: parcel.title })) })),
-    ...damaged.map(({ path, name }) => {
-      const place = parcel.id ? knownPlace(engine, parcel.id, path) : undefined;
-      return { name, ...said(new Problem("file-damaged", { name, place: parcel.title, detail: place })) };
-    }),
+    ...saidOfDamaged(engine, parcel, read),
   ];
   for (const thing of things) {
     const wanted = rawFromJson(thing.name);
@@ -185,6 +190,13 @@ function planRestore(engine: Engine, parcel: Parcel, input: ParcelRestoreInput, 
     left,
   };
 }
+
+/** What is said of files that are damaged, with where their content still lies. */
+const saidOfDamaged = (engine: Engine, parcel: Parcel, { damaged }: ReadParcel): Plan["left"] =>
+  damaged.map(({ path, name }) => {
+    const place = parcel.id ? knownPlace(engine, parcel.id, path) : undefined;
+    return { name, ...said(new Problem("file-damaged", { name, place: parcel.title, detail: place })) };
+  });
 
 const said = ({ code, message }: Problem) => ({ code, why: message });
 

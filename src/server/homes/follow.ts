@@ -3,6 +3,7 @@ import { shownPlace } from "@/core/ledger/step-type";
 import type { Raw } from "@/core/names/raw";
 import { unlessProblem } from "@/core/problem";
 import { mayBeHome, worktopOf } from "../account";
+import { onBehalfOf } from "../actor";
 import { type HomeRecord, readRecords } from "../db/record";
 import { realFolder } from "../disk/around";
 import { bytes } from "../disk/disk";
@@ -31,17 +32,20 @@ export async function followMovedHomes(engine: Engine): Promise<void> {
     const found = await engine.workers.run("findFolder", { marks, below: [account.root] });
     if (!found || !mayBeHome(account, found) || worktopOf(account, found)) continue;
     if (!unlessProblem(() => namedFolder(engine, found))) continue;
-    await engine.ledger.perform(
-      () => ({
-        act: "home-moved",
-        words: () => `Found the home ${shownPlace(folder, account.root)} again, as ${shownPlace(found, account.root)}`,
-        steps: [
-          { type: "set", key: `home:${id}`, from: record as unknown as Json, to: null },
-          { type: "set", key: `home:${homeId(found)}`, from: null, to: { folder: found, at: record.at } },
-        ],
-        left: [],
-      }),
-      {},
-    );
+    const perform = () =>
+      engine.ledger.perform(
+        () => ({
+          act: "home-moved",
+          words: () => `Found the home ${shownPlace(folder, account.root)} again, as ${shownPlace(found, account.root)}`,
+          steps: [
+            { type: "set", key: `home:${id}`, from: record as unknown as Json, to: null },
+            { type: "set", key: `home:${homeId(found)}`, from: null, to: { folder: found, at: record.at } },
+          ],
+          left: [],
+        }),
+        {},
+      );
+    // Nobody gave it.
+    await onBehalfOf("timetable", perform);
   }
 }

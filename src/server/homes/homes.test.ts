@@ -126,7 +126,7 @@ describe("a sweep", () => {
     fs.mkdirSync(at("Documents/Empty"));
     await engine.lookAgain("all");
     expect(await sweep(engine, { home: { title: "Documents / Empty" } })).toMatchObject({ done: 0, entry: null, refused: [] });
-    expect(engine.ledger.entries.latest()).toBeUndefined();
+    expect(engine.ledger.latest()).toBeUndefined();
   });
 
   test("shows slots that keep their place while they fill, the cut at what is sure, and what was overlooked", async () => {

@@ -40,6 +40,11 @@ export interface StoredStep {
   note: Json;
 }
 
+/** An undo of an entry, after it was last done, that was refused a part for good. */
+const refusedForGood = (entry: string, done: string) =>
+  `SELECT 1 FROM entry u WHERE u.target = ${entry} AND u.direction = 'undo' AND u.state = 'done' AND u.id > ${done}
+     AND NOT EXISTS (SELECT 1 FROM json_each(u.said) WHERE value ->> 'code' IN ('cancelled', 'in-use', 'on-its-way'))`;
+
 /** The ledger as it is written down: entries and their steps, in Vuoto's own record. */
 export class Entries {
   constructor(
@@ -60,25 +65,46 @@ export class Entries {
   }
 
   /**
-   * The entry that the next undo takes back: the latest that stands and that somebody gave. What brought everything back in sight is passed over,
-   * with what had hidden it: an undo would hide it again.
+   * The entries that the next undo may take back, the likeliest first: of those that stand and that somebody gave, the latest. What
+   * brought everything back in sight is passed over, with what had hidden it: an undo would hide it again. So is what undo has
+   * already been refused for good.
    */
-  latest(): EntryRow | undefined {
+  *given(): Generator<EntryRow> {
     const standing = prepared<[], EntryRow>(
       this.db,
-      `SELECT e.* FROM entry t JOIN entry e ON e.id = t.target WHERE e.state = 'done' ORDER BY t.id DESC`,
-    ).iterate();
+      `SELECT e.* FROM entry t JOIN entry e ON e.id = t.target
+       WHERE e.state = 'done' AND t.direction = 'do' AND t.id = (SELECT max(id) FROM entry WHERE target = e.id AND direction = 'do')
+         AND NOT EXISTS (${refusedForGood("e.id", "t.id")})
+       ORDER BY t.id DESC`,
+    );
     let [back, passed] = [false, false];
-    for (const row of standing) {
+    for (const row of standing.iterate()) {
       const given = row.by !== "timetable";
       // Single things taken out of sight are brought back by themselves once the screen was changed since.
-      if (row.level === null && given && !(row.act === "quiet" && passed)) return row;
+      if (row.level === null && given && !(row.act === "quiet" && passed)) yield row;
       if (row.level === null) continue;
       passed = true;
-      if (row.level !== "everything" && !back && given) return row;
+      if (row.level !== "everything" && !back && given) yield row;
       back = row.level === "everything";
     }
-    return undefined;
+  }
+
+  /** Whether an undo of what somebody gave passes over an entry: it was done by itself, or nothing of it is left to be seen. */
+  isPassedOver(id: number): boolean {
+    const row = this.get(id);
+    if (row.by === "timetable") return true;
+    if (row.act !== "quiet") return false;
+    for (const given of this.given()) {
+      if (given.id === id) return false;
+      if (given.id < id) return true;
+    }
+    return true;
+  }
+
+  /** The entry by which one was last done: itself, or a later one that did it again. */
+  lastDone(id: number): number {
+    const sql = "SELECT max(id) FROM entry WHERE target = ? AND direction = 'do'";
+    return prepared<[number], number>(this.db, sql).pluck().get(id) ?? id;
   }
 
   /** What doing again takes: the undo that came last, of those since the last act that was anything else. */
@@ -117,9 +143,7 @@ export class Entries {
          WHERE d.direction = 'do' AND d.id > (SELECT max(id) FROM entry WHERE target = ? AND direction = 'do')
            AND e.state = 'done' AND e.id <> ?
            AND d.id = (SELECT max(id) FROM entry WHERE target = e.id AND direction = 'do')
-           AND NOT EXISTS (
-             SELECT 1 FROM entry u WHERE u.target = e.id AND u.direction = 'undo' AND u.id > d.id
-               AND NOT EXISTS (SELECT 1 FROM json_each(u.said) WHERE value ->> 'code' IN ('cancelled', 'in-use')))
+           AND NOT EXISTS (${refusedForGood("e.id", "d.id")})
          ORDER BY d.id DESC`,
       )
       .iterate(id, id);
@@ -211,7 +235,7 @@ export class Entries {
           mark.run(s.state, s.note === null ? null : JSON.stringify(s.note), target, s.n);
       prepared(db, "UPDATE entry SET state = ? WHERE id = ?").run(outcome.state, target);
       if (entry !== target) prepared(db, "UPDATE entry SET state = 'done' WHERE id = ?").run(entry);
-      else if (outcome.words !== undefined) prepared(db, "UPDATE entry SET words = ? WHERE id = ?").run(outcome.words, entry);
+      if (outcome.words !== undefined) prepared(db, "UPDATE entry SET words = ? WHERE id = ?").run(outcome.words, entry);
       this.say(entry, outcome.refused);
     })();
   }

@@ -349,16 +349,54 @@ export class Ledger {
   ): Report {
     const done = steps.filter((s) => s.state === "done").map((s) => s.step);
     const worked = direction === "do" ? done : steps.filter((s) => s.state === "undone").map((s) => s.step);
+    // Folders that were made on the way are no thing that was done.
+    const count = (steps.some((s) => concernsThing(s.step)) ? worked.filter(concernsThing) : worked).length;
     this.entries.end(entry, target, steps, {
       usual: worked[0] === undefined ? "refused" : direction === "do" ? "done" : "undone",
       state: done.length > 0 ? "done" : "undone",
       refused,
-      words: options.words && (worked.length > 0 ? options.words(done) : `Not done: ${options.words(steps.map((s) => s.step))}`),
+      words:
+        entry === target
+          ? options.words && (worked.length > 0 ? options.words(done) : `Not done: ${options.words(steps.map((s) => s.step))}`)
+          : this.saidOfUndo(target, direction, count, refused.length),
       records: later,
     });
     this.parts.changed(entry);
     const row = this.entries.get(entry);
-    return { entry, act: row.act, words: row.words, done: worked.filter(concernsThing).length || worked.length, refused };
+    return { entry, act: row.act, words: row.words, done: count, refused };
+  }
+
+  /** What became of taking an entry back, or doing it again: nothing is called undone that was refused. */
+  private saidOfUndo(target: number, direction: Direction, worked: number, refused: number): string {
+    const { words } = this.entries.get(target);
+    const [all, none, part] =
+      direction === "undo" ? ["Undone", "Not undone", "Undone in part"] : ["Done again", "Not done again", "Done again in part"];
+    return `${worked === 0 ? none : refused > 0 ? part : all}: ${words}`;
+  }
+
+  /** The entry that the next undo takes back; undefined where there is none that can be. */
+  latest(): EntryRow | undefined {
+    for (const row of this.entries.given()) if (this.whyNot(row.id) === undefined) return row;
+    return undefined;
+  }
+
+  /** Why nothing of an entry that stands can be taken back as things are; undefined where something can, as far as is known. */
+  whyNot(id: number): Problem | undefined {
+    let why: Problem | undefined;
+    const row = this.entries.get(id);
+    // Only what destroys may be for good.
+    if (row.act !== "empty" && row.act !== "parcel-delete") return undefined;
+    const { account, db } = this.parts;
+    for (const { step, state } of this.entries.stepsIfKnown(id)) {
+      if (state !== "done") continue;
+      try {
+        kindOf(step).expectUndoable?.(step, { account, db });
+        return undefined;
+      } catch (error) {
+        why ??= asProblem(error);
+      }
+    }
+    return why ?? new Problem("undo-nothing");
   }
 
   /**
@@ -376,6 +414,8 @@ export class Ledger {
       const steps = this.entries.stepsOf(target.id);
       const due = steps.filter((s) => s.state === (again ? "undone" : "done"));
       if (due.length === 0) throw new Problem("undo-nothing");
+      const why = again ? undefined : this.whyNot(target.id);
+      if (why) throw why;
       if (!again)
         this.refuseDependent(
           target.id,

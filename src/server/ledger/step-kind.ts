@@ -62,6 +62,8 @@ export interface StepKind<S extends Step> {
   do(step: S, context: StepContext): Promise<Json> | Json;
   undo(step: S, note: Json, context: StepContext): Promise<void> | void;
   settle(step: S, note: Json, context: StepContext, direction: Direction): Promise<Side> | Side;
+  /** Throws where it is known, without looking, that it cannot be taken back any more. */
+  expectUndoable?(step: S, known: Pick<StepContext, "account" | "db">): void;
 }
 
 /** On which side a step stands: "gone" where the thing lies on neither, so that it can be neither done nor undone. */

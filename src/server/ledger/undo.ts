@@ -1,8 +1,10 @@
 import type { ReportJson } from "@/contract/items";
 import type { AgainInput, UndoInput } from "@/contract/ledger";
 import { Problem } from "@/core/problem";
+import { onBehalfOf } from "../actor";
 import type { Engine } from "../engine";
 import { sharedMemory } from "../shared";
+import type { EntryRow } from "./entries";
 import type { Report } from "./ledger";
 
 /**
@@ -27,21 +29,33 @@ async function undoNow(engine: Engine, input: UndoInput): Promise<ReportJson> {
         `SELECT e.id FROM entry e WHERE e.target = e.id AND e.state = 'done' AND (? IS NULL OR e.sitting = ?)
          ORDER BY (SELECT max(t.id) FROM entry t WHERE t.target = e.id) DESC`,
       )
-      .all(input.sitting ?? null, input.sitting ?? null);
+      .all(input.sitting ?? null, input.sitting ?? null)
+      .map(({ id }) => id);
     if (standing.length === 0) throw new Problem("undo-nothing");
-    return undoAll(
-      engine,
-      standing.map((row) => row.id),
-      input,
-    );
+    if (input.sitting === undefined) return undoAll(engine, standing, input);
+    const { ids, inTheWay } = withWhatDepends(engine, standing);
+    const report = await undoAll(engine, input.withLater || inTheWay.length === 0 ? ids : standing, input);
+    return input.dryRun && inTheWay.length > 0 ? { ...report, inTheWay: inTheWay.map(({ words }) => words) } : report;
   }
-  const id = input.entry ?? ledger.entries.latest()?.id;
+  const id = input.entry ?? ledger.latest()?.id;
   if (id === undefined) throw new Problem("undo-nothing");
   const later = ledger.dependentsOf(id);
-  // What was done by itself on the strength of an act goes with it: nobody gave it.
-  const together = input.withLater || (input.entry === undefined && later.every(({ by }) => by === "timetable"));
+  // What was done by itself on the strength of an act goes with it, and what is undone already as far as can be seen: they do not
+  // stand in the way of what somebody gave.
+  const together = input.withLater || later.every((one) => ledger.entries.isPassedOver(one.id));
   if (together && later.length > 0) return undoAll(engine, [...later.map((entry) => entry.id), id], input);
   return undoOne(engine, id, "Taking back", input);
+}
+
+/** Entries with all that has to be undone before them, the latest first; and what of that somebody gave, and not among these. */
+function withWhatDepends({ ledger }: Engine, entries: readonly number[]): { ids: number[]; inTheWay: EntryRow[] } {
+  const later = new Map(entries.flatMap((id) => ledger.dependentsOf(id)).map((row) => [row.id, row]));
+  const own = new Set(entries);
+  const others = [...later.values()].filter(({ id }) => !own.has(id));
+  return {
+    ids: [...own, ...others.map(({ id }) => id)].sort((a, b) => ledger.entries.lastDone(b) - ledger.entries.lastDone(a)),
+    inTheWay: others.filter(({ id }) => !ledger.entries.isPassedOver(id)),
+  };
 }
 
 /** Does again what was undone last, and with each call what was undone before that, until something else is done. */
@@ -62,15 +76,21 @@ async function undoAll(engine: Engine, ids: number[], input: UndoInput): Promise
   const whole: Report = { entry: null, act: "undo", words: "", done: 0, refused: [] };
   const taken = new Set<number>();
   const words: string[] = [];
+  let last: string | undefined;
   await engine.jobs.run("Taking acts back", "things", ids.length, async (job) => {
     for (const [n, id] of ids.entries()) {
+      const own = id === ids.at(-1);
       if (job.signal.aborted) throw new Problem("cancelled", { name: "Taking acts back" });
       try {
-        const report = await engine.ledger.undo(id, input.dryRun ? { trial: true, after: taken } : {});
+        const undone = () => engine.ledger.undo(id, input.dryRun ? { trial: true, after: taken } : {});
+        // What was done by itself is taken back by itself: what it is for goes on holding.
+        const byItself = !own && engine.ledger.entries.get(id).by === "timetable";
+        const report = await (byItself ? onBehalfOf("timetable", undone) : undone());
         whole.entry = report.entry;
         whole.done += report.done;
         whole.refused.push(...report.refused);
-        taken.add(id);
+        if (report.done > 0) taken.add(id);
+        last = report.words;
         words.push(engine.ledger.entries.get(id).words);
       } catch (error) {
         if (!(error instanceof Problem)) throw error;
@@ -84,6 +104,6 @@ async function undoAll(engine: Engine, ids: number[], input: UndoInput): Promise
     ...whole,
     // What a trial would take back, an act a line.
     ...(input.dryRun ? { acts: words } : {}),
-    words: `Undid ${engine.words().counted(taken.size, "act")}`,
+    words: last && taken.size === 1 ? last : `Undid ${engine.words().counted(taken.size, "act")}`,
   };
 }

@@ -24,6 +24,7 @@ export function ledgerView(engine: Engine, asked: { sheet?: string; before?: str
     word,
     total: count("true"),
     standing: count("target = id AND state = 'done'"),
+    forGood: forGood(engine),
     older: page.length > onePage ? page[onePage - 1]!.id : undefined,
     latest: before === undefined,
     sittings: sittingsOf(engine, entries),
@@ -35,7 +36,7 @@ export function ledgerView(engine: Engine, asked: { sheet?: string; before?: str
       of: entry.of,
       sitting: entry.sitting ?? undefined,
       refused: entry.refused.map(({ name, why }) => ({ name, why })),
-      canUndo: entry.of === null && entry.state === "done",
+      canUndo: entry.of === null && entry.state === "done" && engine.ledger.whyNot(entry.id) === undefined,
       canRedo: entry.of !== null && entry.act === "undo" && isLastOn(engine, entry.of, entry.id),
       nothing: entry.of === null && entry.state === "undone" && entry.refused.length > 0 && !wasUndone(engine, entry.id),
     })),
@@ -52,6 +53,14 @@ export function ledgerView(engine: Engine, asked: { sheet?: string; before?: str
     trashBytes: trash.reduce((sum, thing) => sum + thing.identity.bytes, 0),
   };
 }
+
+/** How many acts stand of which nothing can be taken back any more. */
+const forGood = ({ db, ledger }: Engine): number =>
+  db
+    .prepare<[], number>("SELECT id FROM entry WHERE target = id AND state = 'done' AND act IN ('empty', 'parcel-delete')")
+    .pluck()
+    .all()
+    .filter((id) => ledger.whyNot(id) !== undefined).length;
 
 /** The sittings in which some acts were done: when each began, and how many of its acts stand. */
 function sittingsOf(engine: Reading, entries: EntryAnswer[]): LedgerView["sittings"] {

@@ -24,7 +24,7 @@ import { layoutMeant, layoutTitle, placesOfLayout } from "../layouts/layouts";
 import { launcherFollows } from "../settings/launcher";
 import { iconsOf, planShown } from "./quiet";
 
-const holdingKey = "holding";
+export const holdingKey = "holding";
 /** So much longer where nobody said until when. */
 export const longerMs = 30 * 60_000;
 
@@ -219,6 +219,18 @@ function dueOf(engine: Reading, over?: string) {
   const due = dueNow([...now, ...goOn], held, shown);
   if (!due || (unsure.size > 0 && over === undefined && due.began.length === 0)) return undefined;
   return { due, held, goOn: goOn.map(({ id }) => id) };
+}
+
+/** The occasions that are held, as one text. */
+export const startedIn = (holding: Pick<Holding, "started"> | null | undefined): string =>
+  Object.keys(holding?.started ?? {})
+    .sort()
+    .join(" ");
+
+/** What would be held, were what is due done now, as {@link startedIn} tells it; undefined where nothing is due. */
+export function dueHolding(engine: Reading): string | undefined {
+  const of = dueOf(engine);
+  return of && startedIn(of.due.holding);
 }
 
 /** Lets hold what should, of all occasions under way. Answers what was done; undefined where nothing was due. */

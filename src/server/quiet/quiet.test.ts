@@ -182,7 +182,7 @@ describe("what holds by itself", () => {
     expect(inSight()).toEqual(["b.txt", "c.csv", "folder", "tool.desktop"]);
     expect(quietStatus(engine)).toMatchObject({ level: "everything", until: null });
     // Nobody pressed anything: undo neither takes it back, nor what it ended.
-    expect(engine.ledger.entries.latest()).toBeUndefined();
+    expect(engine.ledger.latest()).toBeUndefined();
     await holding.tick();
     expect(inSight()).toHaveLength(4);
   });
@@ -266,7 +266,7 @@ describe("what holds by itself", () => {
     const before = place.tree();
     const given = await hide(engine, { items: [id("a.txt")] });
     await onBehalfOf("timetable", () => hide(engine, { items: [id("b.txt")] }));
-    expect(engine.ledger.entries.latest()?.id).toBe(given.entry);
+    expect(engine.ledger.latest()?.id).toBe(given.entry);
     // With what was given goes what was done by itself since.
     expect(await undo(engine, {})).toMatchObject({ refused: [] });
     expect(differences(before, place.tree(), () => true)).toEqual([]);

@@ -1,19 +1,40 @@
 import { Problem } from "@/core/problem";
 import { arrivedSince, isOver } from "@/core/quiet/levels";
+import type { Holding } from "@/core/quiet/occasions";
 import { onBehalfOf } from "../actor";
 import type { Stop } from "../clock";
+import { prepared } from "../db/prepared";
 import { readScreen } from "../db/record";
 import type { Engine } from "../engine";
 import { screenOf } from "../screen/screens";
 import { thingsOn } from "../survey/items";
 import { endingSoon } from "./longer";
-import { holdNow, occasionsNow } from "./occasions";
+import { dueHolding, holdingKey, holdNow, occasionsNow, startedIn } from "./occasions";
 import { hide, iconsOf, quiet } from "./quiet";
 
 const tickMs = 15_000;
 /** What could not be done is not tried at every tick. */
 const againMs = 5 * 60_000;
 const askAgainMs = 60_000;
+
+/**
+ * What the person took back last of what was done by itself: until then nothing else was done with the screen. It is not done again
+ * of its own accord. `until`: the end that was; `held`: what was held from then on, as {@link dueHolding} tells it.
+ */
+function undoneByHand({ ledger, db }: Engine): { until?: number | null; held?: string } | undefined {
+  const last = prepared<[], { target: number; act: string; by: string | null }>(
+    db,
+    `SELECT u.target, u.act, u.by FROM entry u JOIN entry t ON t.id = u.target
+     WHERE t.act = 'quiet' AND u.state <> 'running' ORDER BY u.id DESC LIMIT 1`,
+  ).get();
+  if (last?.act !== "undo" || last.by === "timetable" || ledger.entries.get(last.target).by !== "timetable") return undefined;
+  const steps = ledger.entries.stepsIfKnown(last.target).map(({ step }) => step);
+  const [until] = steps.flatMap((step) => (step.type === "screen" && step.part === "shown" ? [step.from.until] : []));
+  const [held] = steps.flatMap((step) =>
+    step.type === "set" && step.key === holdingKey ? [startedIn(step.to as Holding | null)] : [],
+  );
+  return { until, held };
+}
 
 /**
  * Does what the person said should hold without them: brings everything back when its time came, lets occasions begin and
@@ -75,8 +96,10 @@ export class Standing {
     if (engine.closing || engine.now() < this.notBefore) return;
     try {
       await onBehalfOf("timetable", async () => {
-        if (isOver(readScreen(engine.db).shown, engine.now())) await this.end();
-        await holdNow(engine);
+        const undone = undoneByHand(engine);
+        const { shown } = readScreen(engine.db);
+        if (isOver(shown, engine.now()) && shown.until !== undone?.until) await this.end();
+        if (undone?.held === undefined || undone.held !== dueHolding(engine)) await holdNow(engine);
         await this.takeAlong();
         await this.askScreen();
         this.sayEnding();

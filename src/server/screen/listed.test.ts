@@ -61,7 +61,7 @@ describe("a screen on which names are listed", () => {
     expect(list()).toBe(`${theirs}a.txt\r\nfolder\r\n`);
     // What another hides is not in sight for a program that has it open.
     expect(quietStatus(engine)).toMatchObject({ inUse: 0 });
-    expect(engine.ledger.entries.latest()?.words).toBe("Took 2 icons out of sight");
+    expect(engine.ledger.latest()?.words).toBe("Took 2 icons out of sight");
     fs.appendFileSync(at(".hidden"), "added\r\n");
     await quiet(engine, { level: "everything" });
     // What they had listed is hidden as before, by them.

@@ -68,7 +68,7 @@ describe("a screen that is told", () => {
     const { words } = await quiet(engine, { level: "bare" });
     expect(words).toBe("Asked the screen to hide 3 icons");
     expect(quietStatus(engine)).toMatchObject({ hidden: false, believed: "asked", level: "bare" });
-    expect(engine.ledger.entries.latest()?.words).toBe(words);
+    expect(engine.ledger.latest()?.words).toBe(words);
   });
 
   test("that says it did, and when asked shows all the same, is no success; it is told to show again, or shows already", async () => {

@@ -10,7 +10,8 @@ export function Enter({ link, to, stands }: { link?: string; to?: string; stands
           <h1 className="max-w-[640px] text-say leading-tight font-medium">Let this browser in?</h1>
           <p className="max-w-[560px]">
             Vuoto shows what lies on your desktop and in downloads, helps you to put it away or let it go, and takes the icons out
-            of sight. It works on this computer alone. Looking changes nothing, and what you do can be undone.
+            of sight. It works on this computer alone. Looking changes nothing, and what you do can be undone, but for what you
+            erase for good.
           </p>
           <p className="max-w-[560px] text-small text-ink-2">
             A browser that is let in can see and move everything that Vuoto can. It stays let in until it was not used for thirty

@@ -52,7 +52,7 @@ export function Foot({ onKeys }: { onKeys: () => void }) {
             <span className="text-ink">{last.words}</span>, {last.when}
           </span>
         ) : (
-          <span>Whatever you do here can be undone.</span>
+          <span>What you do here can be undone, but for what you erase for good.</span>
         )}
         {last?.again && (
           <button type="button" className="doing whitespace-nowrap" onClick={() => give("again")}>

@@ -26,7 +26,7 @@ export function Ledger({ told }: { told: Told<LedgerView> }) {
   return (
     <div className="mx-auto flex h-full max-w-[1100px] flex-col px-7 pt-5">
       <nav aria-label="sheets of the ledger" className="mb-4 flex gap-6">
-        {tab("acts", `what was done ${view.total}`)}
+        {tab("acts", `what was done ${view.standing}`)}
         {tab("trash", `in the trash ${view.trashCount}`)}
       </nav>
       {view.sheet === "acts" ? <Acts view={view} /> : <Trash things={view.trash} bytes={view.trashBytes} />}
@@ -44,7 +44,7 @@ function Acts({ view }: { view: LedgerView }) {
             ? "Nothing yet."
             : standing === 0
               ? "Everything is as it was."
-              : `${standing} ${standing === 1 ? "act" : "acts"} so far; each can be undone.`}
+              : `${standing} ${standing === 1 ? "act" : "acts"} so far; ${undoable(standing, view.forGood)}.`}
         </h1>
         {standing > 1 && <UndoMany which={{ entry: "all" }} words="undo everything, the latest first" title="Undo everything" />}
         {view.total > 0 && <Search word={view.word} />}
@@ -56,8 +56,8 @@ function Acts({ view }: { view: LedgerView }) {
       )}
       {view.total === 0 && (
         <p className="mb-4 max-w-[62ch] text-ink-2">
-          Whatever you do is listed here, with each file that it moved and where to. Every line can be undone, also weeks later
-          and out of turn; what you undo can be done again.
+          Whatever you do is listed here, with each file that it moved and where to. It can be undone, also weeks later and out of
+          turn, and done again. Only what you erase for good is gone: the trash that you empty, a parcel that you delete.
         </p>
       )}
       <ol className="min-h-0 flex-1 overflow-auto border-t-2 border-ink" aria-label="acts" tabIndex={0}>
@@ -84,12 +84,19 @@ function Acts({ view }: { view: LedgerView }) {
             </Link>
           )}
           <span className="ml-auto text-ink-2">
-            {entries.length > 0 && `${entries.at(-1)!.id} to ${entries[0]!.id}`} of {view.total}
+            {entries.length > 0 && `lines ${entries.at(-1)!.id} to ${entries[0]!.id}`} of {view.total}
           </span>
         </nav>
       )}
     </>
   );
+}
+
+/** What can be taken back of so many acts, some of which are for good. */
+function undoable(standing: number, forGood: number): string {
+  if (forGood === 0) return standing === 1 ? "it can be undone" : "each can be undone";
+  if (forGood === standing) return "what was erased is gone for good";
+  return `each can be undone but ${forGood === 1 ? "one" : forGood}, by which something was erased for good`;
 }
 
 /** Looks through all acts, however many pages they fill, for a word. */

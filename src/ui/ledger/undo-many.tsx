@@ -29,15 +29,16 @@ export function UndoMany({
       .catch(live.say)
       .finally(() => setBusy(false));
   };
-  const undo = () => {
+  const undo = (withLater: boolean) => {
     setWhat(undefined);
     setBusy(true);
     void live
-      .act(ask("ledger/undo", which))
+      .act(ask("ledger/undo", { ...which, ...(withLater ? { withLater } : {}) }))
       .then((report) => report && onUndone?.())
       .finally(() => setBusy(false));
   };
   const acts = what?.acts ?? [];
+  const inTheWay = what?.inTheWay ?? [];
   return (
     <>
       <button type="button" className="doing ml-auto" disabled={busy} onClick={look}>
@@ -47,31 +48,59 @@ export function UndoMany({
         {what && (
           <>
             <p className="mb-3">
-              {acts.length === 1 ? "One act is" : `${acts.length} acts are`} taken back, the latest first. Each can be done again.
+              {acts.length === 0
+                ? "None of it can be taken back as things are."
+                : `${acts.length === 1 ? "One act is" : `${acts.length} acts are`} taken back, the latest first. Each can be done again.`}
             </p>
-            <ol
-              aria-label="taken back in this order"
-              className="mb-4 max-h-[36vh] overflow-auto border-y border-line"
-              tabIndex={0}
-            >
-              {acts.map((act, n) => (
-                <li key={n} className="border-b border-line py-1 last:border-0">
-                  <bdi>{act}</bdi>
-                </li>
-              ))}
-            </ol>
-            {what.refused.length > 0 && (
-              <p className="mb-4 text-ink-2">
-                {what.refused.length === 1 ? "One of them cannot be" : `${what.refused.length} of them cannot be`}:{" "}
-                {what.refused[0]!.why}
-              </p>
+            {acts.length > 0 && <Acts label="taken back in this order" acts={acts} />}
+            {inTheWay.length > 0 ? (
+              <>
+                <p className="mb-3">
+                  {inTheWay.length === 1 ? "A later act concerns" : `${inTheWay.length} later acts concern`} the same things, and
+                  {inTheWay.length === 1 ? " stands" : " stand"} in the way of the rest:
+                </p>
+                <Acts label="in the way" acts={inTheWay} />
+              </>
+            ) : (
+              what.refused.length > 0 && (
+                <p className="mb-4 text-ink-2">
+                  {what.refused.length === 1 ? "One of them cannot be" : `${what.refused.length} of them cannot be`}:{" "}
+                  {what.refused[0]!.why}
+                </p>
+              )
             )}
-            <button type="button" className="go" onClick={undo}>
-              Take {acts.length === 1 ? "it" : "them"} back
-            </button>
+            <div className="flex flex-wrap items-center gap-6">
+              {inTheWay.length > 0 && (
+                <button type="button" className="go" onClick={() => undo(true)}>
+                  Take all of it back together
+                </button>
+              )}
+              {acts.length > 0 && (
+                <button type="button" className={inTheWay.length > 0 ? "doing" : "go"} onClick={() => undo(false)}>
+                  {inTheWay.length > 0
+                    ? `only ${acts.length === 1 ? "that one" : `these ${acts.length}`}`
+                    : `Take ${acts.length === 1 ? "it" : "them"} back`}
+                </button>
+              )}
+              <button type="button" className="doing" onClick={() => setWhat(undefined)}>
+                leave them
+              </button>
+            </div>
           </>
         )}
       </Dialog>
     </>
+  );
+}
+
+function Acts({ label, acts }: { label: string; acts: readonly string[] }) {
+  return (
+    <ol aria-label={label} className="mb-4 max-h-[30vh] overflow-auto border-y border-line" tabIndex={0}>
+      {acts.map((act, n) => (
+        <li key={n} className="border-b border-line py-1 last:border-0">
+          <bdi>{act}</bdi>
+        </li>
+      ))}
+    </ol>
   );
 }

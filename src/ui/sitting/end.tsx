@@ -136,7 +136,7 @@ export function End({
             {end.went["let go"] > 0 && (
               <Went
                 verdict="let go"
-                words={`${things(end.went["let go"])} ${end.went["let go"] === 1 ? "lies in the trash, and comes" : "lie in the trash, and come"} back from there.`}
+                words={`${things(end.went["let go"])} went to the trash, and ${end.went["let go"] === 1 ? "comes" : "come"} back from there.`}
               >
                 <Link className="doing" href="/ledger?sheet=trash">
                   see or empty it

@@ -54,6 +54,9 @@ export const deleteParcel: StepKind<DeleteParcelStep> = {
   undo(step) {
     throw new Problem("parcel-deleted", { name: step.title });
   },
+  expectUndoable(step) {
+    throw new Problem("parcel-deleted", { name: step.title });
+  },
   async settle(step, note, context, direction) {
     if (direction === "undo") return "done";
     if (!note) return "undone";

@@ -3,6 +3,7 @@ import type { EraseStep } from "@/core/ledger/steps/erase";
 import { joinRaw, nameOf, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { parcelPlace } from "../../depots/address";
+import { expectWhole } from "../../depots/checks";
 import { watchedIn } from "../../disk/tree";
 import { forget, relocate } from "../relocate";
 import type { StepKind } from "../step-kind";
@@ -62,6 +63,10 @@ export const erase: StepKind<EraseStep> = {
     }
     context.changed(joinRaw(step.trash, "files"));
     relocate(step.item, files, context);
+  },
+  expectUndoable(step, known) {
+    if (!step.copy) throw new Problem("erased", { name: shownName(step.name) });
+    expectWhole(known, step.copy.parcel);
   },
   async settle(step, note, context, direction) {
     const { disk } = context;
