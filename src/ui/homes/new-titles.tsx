@@ -51,7 +51,7 @@ export function NewTitles({
       >
         <label className="mb-2 block text-small text-ink-2">
           a pattern: words, and in braces {titleWords.join(", ")}; each keeps its ending
-          <input className="field mt-1" value={pattern} autoFocus onChange={(event) => setPattern(event.target.value)} />
+          <input className="field mt-1" value={pattern} data-first onChange={(event) => setPattern(event.target.value)} />
         </label>
         <p className="mb-3 flex flex-wrap gap-x-4 gap-y-1 text-small">
           {suggested.map((one) => (

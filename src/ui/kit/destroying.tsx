@@ -25,7 +25,7 @@ export function Destroying({
         <button type="button" className="go" onClick={onDestroy}>
           {destroy}
         </button>
-        <button type="button" className="doing" autoFocus onClick={onKeep}>
+        <button type="button" className="doing" data-first onClick={onKeep}>
           {keep}
         </button>
       </div>

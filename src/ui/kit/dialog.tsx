@@ -1,8 +1,11 @@
 "use client";
 import { Dialog as Radix } from "radix-ui";
-import type { ReactNode } from "react";
+import { type ReactNode, useRef } from "react";
 
-/** A sheet laid over the room. Escape and a press outside close it. */
+/**
+ * A sheet laid over the room. Escape and a press outside close it, and lead back to where the focus was. What has `data-first` has
+ * it at first.
+ */
 export function Dialog({
   open,
   onClose,
@@ -19,12 +22,24 @@ export function Dialog({
   /** A key pressed anywhere in it but in a text field; answers whether it meant something. */
   onKey?: (key: string) => boolean;
 }) {
+  const opener = useRef<Element>(null);
   return (
     <Radix.Root open={open} onOpenChange={(next) => !next && onClose()}>
       <Radix.Portal>
         <Radix.Overlay className="fixed inset-0 z-40 bg-ground/75" />
         <Radix.Content
           aria-describedby={undefined}
+          onOpenAutoFocus={(event) => {
+            opener.current = document.activeElement;
+            const first = event.currentTarget instanceof HTMLElement && event.currentTarget.querySelector("[data-first]");
+            if (!(first instanceof HTMLElement)) return;
+            event.preventDefault();
+            first.focus();
+          }}
+          onCloseAutoFocus={(event) => {
+            event.preventDefault();
+            if (opener.current instanceof HTMLElement) opener.current.focus();
+          }}
           onKeyDown={(event) => {
             const text = event.target instanceof HTMLElement && event.target.matches("input:not([type=checkbox]), textarea");
             // What was meant here is no key of the view behind it too.

@@ -71,7 +71,7 @@ export function Pick({
         onValueChange={(value) => setAt({ first, value })}
         onKeyDown={(event) => event.key === "Enter" && !choices && setEntered(true)}
       >
-        <Command.Input className="field" value={typed} onValueChange={setTyped} placeholder={placeholder} autoFocus />
+        <Command.Input className="field" value={typed} onValueChange={setTyped} placeholder={placeholder} data-first />
         {children}
         {!choices && (
           <p role="status" className="mt-3 px-3 py-2 text-ink-2">

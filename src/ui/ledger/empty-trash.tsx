@@ -35,7 +35,15 @@ export function EmptyTrash() {
   };
   return (
     <>
-      <button type="button" className="doing ml-auto whitespace-nowrap" disabled={busy} onClick={look}>
+      {/* It keeps the focus while it looks, so that closing leads back to it. */}
+      <button
+        type="button"
+        className="doing ml-auto whitespace-nowrap"
+        aria-disabled={busy}
+        onClick={() => {
+          if (!busy) look();
+        }}
+      >
         {busy ? "looking" : "empty the trash"}
       </button>
       <Dialog open={what !== undefined} onClose={keep} title="Empty the trash">

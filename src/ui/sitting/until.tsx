@@ -59,7 +59,7 @@ export function Until({
           <input
             className="field mt-1"
             value={text}
-            autoFocus
+            data-first
             autoComplete="off"
             placeholder="friday, in two weeks, 1 march"
             onChange={(event) => setText(event.target.value)}
