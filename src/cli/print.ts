@@ -112,14 +112,15 @@ export function printEmptying(what: EmptyingAnswer): void {
     out("All of it lies elsewhere too, and is read there before it is erased; shortcuts, links and empty things aside.");
 }
 
-export function printDeleting({ files, bytes, nowhereElse, notKnown, far }: DeleteAnswer): void {
+export function printDeleting({ files, bytes, nowhereElse, inTrash, notKnown, far }: DeleteAnswer): void {
   const of = (what: { files: number; bytes: number }) =>
     `${words().counted(what.files, "of them", "of them")}, ${words().bytes(what.bytes)}`;
   out(`${words().counted(files, "file")}, ${words().bytes(bytes)}.`);
   if (nowhereElse.files > 0) out(`Nowhere else that Vuoto knows: ${of(nowhereElse)}.`);
+  if (inTrash.files > 0) out(`Besides in the trash alone, which can be emptied: ${of(inTrash)}.`);
   if (notKnown.files > 0) out(`Not known whether a copy remains: ${of(notKnown)} (${notKnown.why.join("; ")}).`);
   if (far.files > 0) out(`In a cloud alone, and not read back first without --read-clouds: ${of(far)}.`);
-  if (nowhereElse.files + notKnown.files + far.files === 0)
+  if (nowhereElse.files + inTrash.files + notKnown.files + far.files === 0)
     out("All of it lies elsewhere too, and is read there before anything is deleted.");
 }
 

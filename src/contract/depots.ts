@@ -210,6 +210,8 @@ export interface DeleteAnswer extends ReportJson {
   bytes: number;
   /** Files of which no copy is known, or a damaged one, and their bytes. */
   nowhereElse: { files: number; bytes: number };
+  /** Files whose originals lie in the trash, and nowhere else that is known. */
+  inTrash: { files: number; bytes: number };
   /** Files of which one may lie elsewhere, and why that is not known. */
   notKnown: { files: number; bytes: number; why: string[] };
   /** Files with copies in clouds alone, which were whole when they were last read. */

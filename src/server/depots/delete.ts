@@ -28,7 +28,8 @@ export async function deleteParcel(engine: Engine, input: ParcelDeleteInput): Pr
   const tags = await tagsOf(depot.store, folder);
   const lost = await lostWith(engine, parcel, { whole: !input.dryRun, network: input.network });
   // More than was said: a copy that was to remain is not, or no longer, as it should be.
-  const gone = lost.nowhereElse.files + lost.notKnown.files + lost.far.files - (input.seen?.lost ?? 0);
+  const uncopied = lost.nowhereElse.files + lost.inTrash.files + lost.notKnown.files + lost.far.files;
+  const gone = uncopied - (input.seen?.lost ?? 0);
   if (!input.dryRun && gone > 0)
     throw new Problem("copy-gone", {
       name: parcel.title,
@@ -69,9 +70,9 @@ async function lostWith(
   engine: Engine,
   parcel: Parcel,
   { whole, network = false }: { whole: boolean; network?: boolean },
-): Promise<Pick<DeleteAnswer, "nowhereElse" | "notKnown" | "far">> {
+): Promise<Pick<DeleteAnswer, "nowhereElse" | "inTrash" | "notKnown" | "far">> {
   const nothing = () => ({ files: 0, bytes: 0 });
-  const lost = { nowhereElse: nothing(), notKnown: { ...nothing(), why: [] as string[] }, far: nothing() };
+  const lost = { nowhereElse: nothing(), inTrash: nothing(), notKnown: { ...nothing(), why: [] as string[] }, far: nothing() };
   const words = `Looking for copies of what is in “${parcel.title}”`;
   await engine.jobs.run(words, "bytes", 0, async (job) => {
     const gone = goneNow();
@@ -100,10 +101,7 @@ async function lostWith(
       const where = content ? await elsewhere.of(content) : { known: "nowhere" as const };
       if (content?.bytes === 0) continue;
       if (!inTrash.has(item)) inTrash.set(item, originalInTrash(engine, item));
-      if (where.known === "nowhere" && inTrash.get(item)) {
-        count(lost.notKnown, content?.bytes ?? 0);
-        why.add("in the trash, which can be emptied");
-      } else if (where.known === "nowhere") count(lost.nowhereElse, content?.bytes ?? 0);
+      if (where.known === "nowhere") count(inTrash.get(item) ? lost.inTrash : lost.nowhereElse, content?.bytes ?? 0);
       else if (where.known === "unsure") {
         count(lost.notKnown, content!.bytes);
         why.add(where.why);

@@ -77,11 +77,11 @@ function Deleting({ parcel, what, onClose }: { parcel: ParcelView; what: DeleteA
   const live = useLive();
   const words = useWords();
   const [network, setNetwork] = useState(true);
-  const { files, bytes, nowhereElse, notKnown, far } = what;
+  const { files, bytes, nowhereElse, inTrash, notKnown, far } = what;
   const of = (part: { files: number; bytes: number }) => `${words.counted(part.files, "file")}, ${words.bytes(part.bytes)}`;
   const destroy = () => {
     onClose();
-    const lost = nowhereElse.files + notKnown.files + (network ? 0 : far.files);
+    const lost = nowhereElse.files + inTrash.files + notKnown.files + (network ? 0 : far.files);
     void live.act(ask("depots/delete", { parcel: parcel.id, seen: { files, bytes, lost }, network }));
   };
   return (
@@ -89,8 +89,10 @@ function Deleting({ parcel, what, onClose }: { parcel: ParcelView; what: DeleteA
       <Destroying destroy="Delete it for good" keep="keep it" onDestroy={destroy} onKeep={onClose}>
         <p>
           {of(what)}, in {parcel.depot?.title}. This cannot be undone.
+          {parcel.state === "damaged" && ` It was found damaged ${parcel.checked}.`}
         </p>
         {nowhereElse.files > 0 && <Lost title={`Nowhere else that Vuoto knows: ${of(nowhereElse)}.`} />}
+        {inTrash.files > 0 && <Lost title={`Besides in the trash alone, which can be emptied: ${of(inTrash)}.`} />}
         {notKnown.files > 0 && (
           <Lost title={`Not known whether a copy remains: ${of(notKnown)}.`}>
             <p className="text-small text-ink-2">One may lie {notKnown.why.join("; or ")}.</p>
@@ -103,7 +105,7 @@ function Deleting({ parcel, what, onClose }: { parcel: ParcelView; what: DeleteA
             words={`The only other copy of ${of(far)} lies in a cloud. Read it back from there first.`}
           />
         )}
-        {nowhereElse.files + notKnown.files === 0 && (
+        {files > nowhereElse.files + inTrash.files + notKnown.files + far.files && (
           <p className="text-ink-2">All else lies elsewhere too, and is read there before anything is deleted.</p>
         )}
       </Destroying>

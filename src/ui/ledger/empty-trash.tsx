@@ -76,7 +76,7 @@ export function EmptyTrash() {
                 words={`Of ${things(what.far.things.length)} the only copy lies in a cloud. Read it back from there first: ${words.bytes(what.far.bytes)}${what.far.seconds === null ? "" : `, about ${words.duration(1000 * what.far.seconds)}`}.`}
               />
             )}
-            {what.nowhereElse.length + what.notKnown.length === 0 && (
+            {what.count > what.lost.length + what.far.things.length && (
               <p className="text-ink-2">
                 All else lies in a home, on a worktop or in a parcel too, and is read there, byte for byte, before it is erased
                 here. With shortcuts, links and empty things nothing is lost.
