@@ -55,11 +55,13 @@ export interface SendingTools {
 /**
  * Sends one parcel to its depot, from wherever it stands: packed as a BagIt bag (RFC 8493) below a name that nobody else gives,
  * each file read once for content and checksum; sealed; given its last name; then all of it read back over new connections and
- * compared. What is done is written down file by file, so that it goes on from there after whatever cut it short.
+ * compared, byte for byte with the originals where these are as they were. What is done is written down file by file, so that it goes on from there after whatever cut it short.
  */
 export class Sending {
   private readonly files: ParcelFiles;
   private readonly following: Following;
+  /** The originals of what was packed in this process, by their paths in the parcel: with these it is compared. */
+  private sources = new Map<string, SeenEntry>();
 
   constructor(
     private readonly engine: Engine,
@@ -129,6 +131,7 @@ export class Sending {
     const lies = ({ path, bytes }: { path: string; bytes: number }) => there.get(path) === bytes;
     this.files.wait(this.files.all().flatMap((file) => (file.state !== "waiting" && !lies(file) ? [file.path] : [])));
     const { folders, sources } = await this.look();
+    this.sources = sources;
     this.expectSome();
     const wanted = new Set([...this.files.all().map(({ path }) => path), ...folders, "data"]);
     const stale = [...there.keys()].filter((path) => !wanted.has(path));
@@ -394,8 +397,10 @@ export class Sending {
       const failed = new Map<string, Problem>();
       const due = () =>
         this.files.all().flatMap((file): ProvenFile[] => {
-          const isDue = file.state === "written" && !failed.has(file.path);
-          return isDue ? [{ path: file.path, bytes: file.bytes, sha256: file.sha256! }] : [];
+          if (file.state !== "written" || failed.has(file.path)) return [];
+          const entry = this.sources.get(file.path);
+          const original = entry && seenState(entry) === file.seen ? entry : undefined;
+          return [{ path: file.path, bytes: file.bytes, sha256: file.sha256!, original }];
         });
       await this.tools.steady(async () => {
         for (const files of batches(due(), ({ bytes }) => bytes))
@@ -417,7 +422,7 @@ export class Sending {
   /** Sends files of things once more, into the parcel that has its name; a thing that is another now goes out of it. */
   private async mend(things: ReadonlySet<string>): Promise<void> {
     const items = await this.following.collected();
-    const sources = new Map<string, SeenEntry>();
+    const { sources } = this;
     let resealed = false;
     for (const { item, payload, state } of this.files.things()) {
       if (!things.has(item)) continue;

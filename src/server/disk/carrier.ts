@@ -12,6 +12,7 @@ import {
   contentOnDisk,
   copyTree,
   hashFromDevice,
+  isTheOriginal,
   type Pace,
   removeMade,
   removeTree,
@@ -40,7 +41,7 @@ export interface ParcelPlace {
 interface Carriages {
   /** Copies a thing that is to be moved below a temporary name, read back and compared. It is remembered in which state each entry was. */
   copyThing: { input: { from: Raw; to: Raw }; answer: CopiedThing };
-  /** Makes a tree out of what a parcel holds of it, each file with its checksum; read back and compared. */
+  /** Makes a tree out of what a parcel holds of it, each file with its checksum; without one, of a copy, read back and compared. */
   copyTree: { input: { tree: TreeEntry[]; to: Raw; parcel?: ParcelPlace }; answer: Located };
   /** Takes away what was copied as `from` and lies at `path` now, entry by entry only in the state in which it was copied. */
   removeCopied: { input: { from: Raw; path: Raw }; answer: null };
@@ -65,7 +66,10 @@ interface Carriages {
   pack: { input: { parcel: ParcelPlace; files: PackedFile[] }; answer: null };
   /** Writes small files of text into a parcel, each in the place of what was left of it, and makes all of it durable. */
   seal: { input: { parcel: ParcelPlace; texts: { path: string; text: string }[] }; answer: null };
-  /** Reads files of a parcel back and compares them with their SHA-256; tells of each whether it is the same. */
+  /**
+   * Reads files of a parcel back and compares them, byte for byte, with their originals where these are as they were sent, else by
+   * their SHA-256; tells of each whether it is the same.
+   */
   prove: { input: { parcel: ParcelPlace; files: ProvenFile[] }; answer: null };
   /** Takes what lies at paths in a parcel out of it. */
   unpack: { input: { parcel: ParcelPlace; entries: string[] }; answer: null };
@@ -79,11 +83,12 @@ export interface PackedFile {
   path: string;
 }
 
-/** A file of a parcel, and what it must be. */
+/** A file of a parcel, and what it must be; with its original, in the state in which it was sent. */
 export interface ProvenFile {
   path: string;
   bytes: number;
   sha256: string;
+  original?: SeenEntry;
 }
 
 export type CarriageName = keyof Carriages;
@@ -148,7 +153,9 @@ export class Carrier implements Carrying {
 
   async copyTree({ tree, to, parcel }: Carriage<"copyTree">["input"], pace: Pace): Promise<Located> {
     const { disk } = this;
-    await verifyTree(disk, to, await copyTree(disk, tree, to, pace, this.contentIn(parcel, pace)), pace);
+    const sums = await copyTree(disk, tree, to, pace, this.contentIn(parcel, pace));
+    // What a parcel holds was summed while it was written, and the parcel stays: before anything rests on the copy it is read.
+    if (!parcel) await verifyTree(disk, to, sums, pace);
     const identity = disk.identity(to);
     if (!identity) throw new Problem("vanished", { name: shownName(nameOf(to)) });
     return identity;
@@ -316,12 +323,16 @@ export class Carrier implements Carrying {
 
   async prove({ parcel, files }: Carriage<"prove">["input"], pace: Pace): Promise<null> {
     return this.inParcel(parcel, pace, async (store, at) => {
-      await atOnce(files, store.lanes, async ({ path, bytes, sha256 }) => {
+      await atOnce(files, store.lanes, async ({ path, bytes, sha256, original }) => {
         const told = (code: ProblemCode, detail: string) =>
           pace.told?.({ path, problem: { code, facts: { name: path, detail } } });
         try {
-          const sum = await retried(() => sumOf(store.read(at(path), bytes), bytes, pace), pace.signal);
-          if (sum === sha256) pace.told?.({ path, sha256 });
+          const isSame = await retried(async () => {
+            const read = () => store.read(at(path), bytes);
+            const same = original && (await isTheOriginal(this.disk, read(), original, pace));
+            return same ?? (await sumOf(read(), bytes, pace)) === sha256;
+          }, pace.signal);
+          if (isSame) pace.told?.({ path, sha256 });
           else told("sent-differs", "it gave back something else");
         } catch (error) {
           const problem = asOneOf(notThere, error);

@@ -2,7 +2,7 @@ import { createHash } from "node:crypto";
 import type fs from "node:fs";
 import type { TreeEntry } from "@/core/ledger/shapes";
 import { folderOf, joinRaw, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
-import { Problem, type ProblemCode, type ProblemFacts } from "@/core/problem";
+import { Problem, type ProblemCode, type ProblemFacts, unlessProblem } from "@/core/problem";
 import { atOnce } from "./at-once";
 import { checksumOf, sumOfOpen } from "./checksum";
 import { bytes, type Disk, type Folder, typeOf, writeAll } from "./disk";
@@ -329,6 +329,50 @@ export async function sumOf(content: Content, bytes: number, pace: Pace): Promis
     return await checksum.end();
   } finally {
     checksum.drop();
+  }
+}
+
+/**
+ * Whether content is, byte for byte, what a file of the account holds; undefined where that is no longer in the state in which it was
+ * seen, or cannot be read.
+ */
+export async function isTheOriginal(disk: Disk, content: Content, original: SeenEntry, pace: Pace): Promise<boolean | undefined> {
+  const own = contentOnDisk(disk, original)[Symbol.asyncIterator]();
+  let lost = false;
+  /** The next block of the original; nothing at its end. */
+  const next = async (): Promise<Buffer | undefined> => {
+    try {
+      const block = await own.next();
+      return block.done ? undefined : block.value;
+    } catch (error) {
+      if (!(error instanceof Problem)) throw error;
+      lost = true;
+      return undefined;
+    }
+  };
+  // What differs from an original that is another by now tells nothing.
+  const differs = () => {
+    const now = unlessProblem(() => disk.stat(original.source as Raw));
+    return lost || !now || !isAsSeen(now, original) ? undefined : false;
+  };
+  let rest: Buffer = Buffer.alloc(0);
+  try {
+    for await (const part of content) {
+      for (let at = 0; at < part.length; ) {
+        if (rest.length === 0) rest = (await next()) ?? rest;
+        if (rest.length === 0) return differs();
+        const length = Math.min(rest.length, part.length - at);
+        if (part.compare(rest, 0, length, at, at + length) !== 0) return differs();
+        rest = rest.subarray(length);
+        at += length;
+      }
+      await pace.step(part.length);
+    }
+    // Its end, at which it is looked at once more.
+    const more = rest.length > 0 || (await next()) !== undefined;
+    return more ? differs() : lost ? undefined : true;
+  } finally {
+    await own.return?.();
   }
 }
 
