@@ -29,7 +29,14 @@ export class Events {
     const numbered = { n: ++this.n, event };
     this.recent.push(numbered);
     if (this.recent.length > kept) this.recent.shift();
-    for (const listener of this.listeners) listener(numbered);
+    for (const listener of this.listeners) {
+      try {
+        listener(numbered);
+      } catch (error) {
+        // What happened has happened, whoever cannot hear of it.
+        process.stderr.write(`${error instanceof Error ? error.stack : String(error)}\n`);
+      }
+    }
   }
 
   markOf = (n: number): string => `${this.epoch}.${n}`;

@@ -10,6 +10,7 @@ import { openRecord, recordIsThere } from "./db/backup";
 import type { Db } from "./db/db";
 import { takeFolderLocks, takeLock } from "./db/lock";
 import { Sendings } from "./depots/sendings";
+import { forgetStraySignIns } from "./depots/sign-ins";
 import { type Calls, realCalls } from "./disk/calls";
 import { Disk } from "./disk/disk";
 import { scanOpenFiles, UseLooks } from "./disk/in-use";
@@ -57,6 +58,7 @@ export async function openEngine(place: AccountPlace, options: EngineOptions = {
     if (!locks) throw new Problem("record-apart");
     const opened = openRecord(account.data, recordName);
     db = opened.db;
+    forgetStraySignIns(db);
     const engine = makeEngine(account, db, options, release);
     engine.recovered = [...opened.said, ...otherRecord(account), ...(await engine.ledger.recover())];
     return engine;

@@ -19,7 +19,7 @@ export function addressIn({ account, db }: Known, id: string, depot: DepotRecord
   const { title } = depot;
   switch (depot.kind) {
     case "folder":
-      return { kind: "folder", folder: depot.folder as Raw };
+      return { kind: "folder", folder: depot.folder as Raw, title };
     case "drive": {
       const { drive, other } = findDrive(account, depot);
       return { kind: "drive", title, mark: depot.mark, folder: drive?.point, other: other !== undefined, bound: drive?.bound };

@@ -185,3 +185,37 @@ test("a depot that others may write to by now is sent nothing, also where it was
   fs.chmodSync(path.join(place.folder, "disk"), 0o755);
   expect(await send(engine, { parcel: "Q", depot: "Disk" })).toMatchObject({ done: 1, refused: [] });
 });
+
+test("a cloud that copies where it is asked to move leaves nothing of ours behind, and a program of a stranger's is nobody else's to change", async () => {
+  await archive(engine, { items: [itemNamed(engine, "other.txt").id], parcel: "Q" });
+  let part = "";
+  cloud.before = (method, url) => {
+    if (method !== "MOVE") return;
+    part = decodeURIComponent(new URL(url, "http://x").pathname)
+      .split("/")
+      .findLast((name) => name !== "")!;
+    fs.cpSync(stored(part), `${stored(part)} kept`, { recursive: true });
+    setImmediate(() => undefined);
+  };
+  // The stand-in moves; what it would have left is put back before it is looked at again.
+  const sending = send(engine, { parcel: "Q", depot: "Cloud" });
+  const back = setInterval(() => {
+    if (part === "" || fs.existsSync(stored(part)) || !fs.existsSync(stored("Q"))) return;
+    clearInterval(back);
+    fs.renameSync(`${stored(part)} kept`, stored(part));
+  }, 1);
+  expect(await sending).toMatchObject({ done: 1, refused: [] });
+  clearInterval(back);
+  expect(
+    fs
+      .readdirSync(stored())
+      .filter((name) => !name.endsWith(" kept"))
+      .sort(),
+  ).toEqual(["P", "Q"]);
+
+  const list = JSON.parse(fs.readFileSync(stored("Q/things.json"), "utf8"));
+  list.things[0].entries[0].mode = 0o777;
+  fs.writeFileSync(stored("Q/things.json"), JSON.stringify(list));
+  await restoreParcel(engine, { parcel: "Q", into: "~/Documents/theirs", programs: true });
+  expect(fs.statSync(at("Documents/theirs/other.txt")).mode & 0o777).toBe(0o755);
+});

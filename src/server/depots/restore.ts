@@ -174,7 +174,7 @@ function planRestore(engine: Engine, parcel: Parcel, input: ParcelRestoreInput, 
     const to = joinRaw(folder, name);
     taken.add(to);
     const item = newItemId();
-    steps.push({ type: "copy", item, to, parcel: ref, tree: treeOf(thing, parcel.title) } satisfies CopyStep);
+    steps.push({ type: "copy", item, to, parcel: ref, tree: treeOf(thing, parcel.title, read.asSent) } satisfies CopyStep);
     if (thing.position && into === undefined) steps.push({ type: "place", item, from: null, to: thing.position });
   }
   return {
@@ -235,8 +235,11 @@ function missingFolders(engine: Engine, folder: Raw, made: Set<Raw>): MakeFolder
   return [...above, { type: "make-folder", folder }];
 }
 
-/** A thing's entries as they are to be written; a list that names anything outside its own tree is refused. */
-export function treeOf(thing: Pick<ParcelThingJson, "entries">, title: string): TreeEntry[] {
+/**
+ * A thing's entries as they are to be written; a list that names anything outside its own tree is refused. What is in a stranger's
+ * parcel gives nobody else a right to change it.
+ */
+export function treeOf(thing: Pick<ParcelThingJson, "entries">, title: string, asSent = true): TreeEntry[] {
   const wrong = (detail: string) => new Problem("parcel-damaged", { place: title, detail });
   const inside = (path: string) => path.split("/").every((part) => isName(part as Raw));
   return thing.entries.map((entry, n): TreeEntry => {
@@ -248,7 +251,7 @@ export function treeOf(thing: Pick<ParcelThingJson, "entries">, title: string): 
       rel,
       type: entry.type,
       // Never the right to run as somebody else, nor what the system itself keeps on a file.
-      mode: entry.mode & 0o777,
+      mode: entry.mode & (asSent ? 0o777 : 0o755),
       mtimeNs: entry.mtimeNs,
       bytes: entry.bytes,
       sha256: entry.sha256,

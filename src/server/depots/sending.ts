@@ -362,7 +362,10 @@ export class Sending {
   /** Whether it was given its last name, and that was not heard of any more. */
   private async wasNamed(): Promise<boolean> {
     const { stage, bag, tags } = this.row;
+    const { part } = this.row;
     if (stage !== "sealed" || !bag || !(await this.isTheOne(bag, tags))) return false;
+    // Some copy where they were asked to move.
+    await this.inDepot((store) => store.remove(part));
     this.change({ stage: "named" });
     return true;
   }

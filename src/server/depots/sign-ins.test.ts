@@ -4,7 +4,8 @@ import path from "node:path";
 import { afterEach, beforeEach, expect, test } from "vitest";
 import { openRecord } from "../db/backup";
 import type { Db } from "../db/db";
-import { forgetSignIn, keepSignIn, signInOf } from "./sign-ins";
+import { writeRecord } from "../db/record";
+import { forgetSignIn, forgetStraySignIns, keepSignIn, signInOf } from "./sign-ins";
 
 let folder: string;
 let db: Db;
@@ -50,5 +51,14 @@ test("a file that others could read or that is a link says nothing, and is not w
   expect(fs.lstatSync(file()).isSymbolicLink()).toBe(false);
   expect(signInOf(db, "b")).toEqual(signIn);
   fs.writeFileSync(file(), "torn {");
+  expect(signInOf(db, "b")).toBeUndefined();
+});
+
+test("one whose depot was never written down, as adding it was cut short, is forgotten at the next start", () => {
+  keepSignIn(db, "a", signIn, "changed");
+  keepSignIn(db, "b", signIn, "changed");
+  writeRecord(db, "depot:a", { title: "A", kind: "cloud", url: "https://cloud.example/" });
+  forgetStraySignIns(db);
+  expect(signInOf(db, "a")).toEqual(signIn);
   expect(signInOf(db, "b")).toBeUndefined();
 });

@@ -2,6 +2,7 @@ import fs from "node:fs";
 import path from "node:path";
 import { z } from "zod";
 import type { Db } from "../db/db";
+import { readRecord } from "../db/record";
 import { sharedMemory } from "../shared";
 import type { SignIn } from "./store";
 
@@ -57,4 +58,11 @@ export function forgetSignIn(db: Db, depot: string): void {
   inSession.get(db)?.delete(depot);
   const { [depot]: gone, ...others } = inFile(db);
   if (gone) writeFile(db, others);
+}
+
+/** Forgets those of depots that are in no record: where an adding was cut short between the two. */
+export function forgetStraySignIns(db: Db): void {
+  const all = inFile(db);
+  const known = Object.fromEntries(Object.entries(all).filter(([depot]) => readRecord(db, `depot:${depot}`) !== null));
+  if (Object.keys(known).length < Object.keys(all).length) writeFile(db, known);
 }

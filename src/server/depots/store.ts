@@ -11,7 +11,7 @@ export interface SignIn {
 
 /** Where a depot lies, as data: a thread that carries bytes opens it by this. */
 export type DepotAddress =
-  | { kind: "folder"; folder: Raw }
+  | { kind: "folder"; folder: Raw /** What the depot is called, where it is one. */; title?: string }
   | {
       kind: "drive";
       title: string;

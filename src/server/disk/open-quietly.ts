@@ -24,7 +24,7 @@ export const openQuietly = (place: Buffer): number =>
 export function readQuietly(place: Buffer): Buffer {
   const fd = openQuietly(place);
   try {
-    return fs.readFileSync(fd);
+    return fs.readFileSync(/* turbopackIgnore: true */ fd);
   } finally {
     fs.closeSync(fd);
   }

@@ -94,6 +94,11 @@ export class Ledger {
     return this.turns.count;
   }
 
+  /** Does work while no act is in the middle of its turn, and none begins one. Short. */
+  undisturbed<T>(work: () => Promise<T>): Promise<T> {
+    return this.turns.inTurn(work);
+  }
+
   /** Whether an act is moving what lies, or will lie, at a path. */
   isOnItsWay(path: Raw): boolean {
     for (const { touch } of this.onTheirWay.values()) if (touch.makes.has(`path:${path}`)) return true;

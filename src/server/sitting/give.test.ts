@@ -121,3 +121,28 @@ test("a sitting that is gone on with shows what was settled in it", async () => 
   expect(view.pile.map((item) => item.id)).not.toContain(a);
   expect((await sittingView(engine)).settled).toEqual([]);
 });
+
+test("where there is no room to write down what one came to, who waits is told, and the rest is done once there is", async () => {
+  const verdicts = idsOn(engine)
+    .slice(0, 3)
+    .map((item) => letGo(item));
+  const prepare = engine.db.prepare.bind(engine.db);
+  let full = true;
+  engine.db.prepare = ((sql: string) => {
+    const statement = prepare(sql);
+    if (!sql.startsWith("UPDATE given SET answer")) return statement;
+    const run = statement.run.bind(statement);
+    statement.run = (...values: unknown[]) => {
+      if (full) throw Object.assign(new Error("SQLITE_FULL: full"), { code: "SQLITE_FULL" });
+      return run(...values);
+    };
+    return statement;
+  }) as typeof engine.db.prepare;
+  await give(...verdicts);
+  expect(await came(verdicts[0]!.id)).toMatchObject({ report: { done: 1 } });
+  full = false;
+  goOnGiving(engine, (act, input) => operate(engine, act, input));
+  for (const { id } of verdicts) expect(await came(id)).toMatchObject({ report: { done: 1, refused: [] } });
+  expect(lying()).toBe(27);
+  expect(ledgerList(engine).filter((entry) => entry.act === "let-go")).toHaveLength(3);
+});

@@ -23,15 +23,20 @@ interface Line {
   underWay?: Promise<void>;
   /** Told whenever one is done. */
   waiting: Set<() => void>;
+  /** What verdicts came to that could not be written down, as there was no room: found out again from the ledger later. */
+  unwritten: Map<string, GivenAnswer>;
 }
 
 const lines = sharedMemory<Engine, Line>("given");
 
 function lineOf(engine: Engine): Line {
-  const line = lines.get(engine) ?? { waiting: new Set() };
+  const line = lines.get(engine) ?? { waiting: new Set(), unwritten: new Map() };
   lines.set(engine, line);
   return line;
 }
+
+/** After so long it is tried again to write down what one came to. */
+const againMs = 5000;
 
 /** Answered verdicts are kept for as long as a page may still ask for them. */
 const keptFor = 7 * 86_400_000;
@@ -65,10 +70,24 @@ async function drain(engine: Engine, line: Line, doIt: DoIt): Promise<void> {
     const came = await done(engine, row, doIt);
     if (!db.open) return;
     // Lost with the power supply, it is found out again from the ledger.
-    const { n } = row;
-    writeLazily(db, () => answer.run(JSON.stringify(came), n));
+    const { n, id } = row;
+    let written = true;
+    try {
+      writeLazily(db, () => answer.run(JSON.stringify(came), n));
+      line.unwritten.delete(id);
+    } catch {
+      line.unwritten.set(id, came);
+      written = false;
+    }
     for (const tell of line.waiting) tell();
     line.waiting.clear();
+    // The next would fare no better just now.
+    if (!written) {
+      engine.clock.after(againMs, () => {
+        if (!engine.closing) goOnGiving(engine, doIt);
+      });
+      return;
+    }
     // Writing the next one down goes before doing this one's successor.
     await othersFirst();
   }
@@ -105,6 +124,8 @@ export async function given(engine: Engine, { ids }: GivenInput): Promise<GivenA
   for (;;) {
     const answers = ids.flatMap((id): GivenAnswer[] => {
       const row = read.get(id);
+      const came = line.unwritten.get(id);
+      if (came) return [came];
       if (!row) return [{ id, problem: problemOf(new Problem("unknown-entry", { detail: "of that verdict" })) }];
       return row.answer === null ? [] : [JSON.parse(row.answer) as GivenAnswer];
     });

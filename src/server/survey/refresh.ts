@@ -21,13 +21,18 @@ export async function refreshWorktops(engine: Engine): Promise<WorktopId[]> {
   return missing;
 }
 
+/** So often it is read beside acts; then they wait for it. */
+const mostTries = 4;
+
 /** What was read while an act moved things is out of date, and read again. */
 async function readUndisturbed(engine: Engine, worktop: Worktop): Promise<Map<Raw, ReadEntry[]> | undefined> {
-  for (;;) {
+  const read = () => readFolders(engine, worktop, itemsOn(engine.db, worktop.id));
+  for (let tries = 0; tries < mostTries; tries++) {
     const before = await engine.ledger.between();
-    const read = await readFolders(engine, worktop, itemsOn(engine.db, worktop.id));
-    if ((await engine.ledger.between()) === before) return read;
+    const found = await read();
+    if ((await engine.ledger.between()) === before) return found;
   }
+  return engine.ledger.undisturbed(read);
 }
 
 async function readFolders(
@@ -70,10 +75,14 @@ function reconcile(engine: Engine, worktop: Worktop, read: Map<Raw, ReadEntry[]>
   const entries = [...read].flatMap(([folder, list]) =>
     list.map((entry) => ({ entry, folder, path: joinRaw(folder, entry.name) })).filter(({ path }) => !moving(path)),
   );
-  const gone = new Map<string, Item>();
+  // By what tells one from another; two names of one file are told by that alike.
+  const gone = new Map<string, Item[]>();
   const here = new Set(entries.map((e) => e.path));
-  for (const item of items)
-    if (!here.has(item.path) && !moving(item.path)) gone.set(`${item.dev}:${item.identity.ino}:${item.identity.type}`, item);
+  for (const item of items) {
+    if (here.has(item.path) || moving(item.path)) continue;
+    const key = `${item.dev}:${item.identity.ino}:${item.identity.type}`;
+    gone.set(key, [...(gone.get(key) ?? []), item]);
+  }
   let changed = false;
 
   const insert = db.prepare(
@@ -108,13 +117,11 @@ function reconcile(engine: Engine, worktop: Worktop, read: Map<Raw, ReadEntry[]>
         continue;
       }
       const key = `${at.entry.dev}:${at.entry.ino}:${at.entry.type}`;
-      const before = gone.get(key);
-      if (before) {
-        gone.delete(key);
-        renamed.push([before, at]);
-      } else fresh.push(at);
+      const before = gone.get(key)?.shift();
+      if (before) renamed.push([before, at]);
+      else fresh.push(at);
     }
-    for (const item of gone.values()) {
+    for (const item of [...gone.values()].flat()) {
       lose.run(now, item.id);
       changed = true;
     }

@@ -13,6 +13,7 @@ import { lookOf } from "../looks/looks";
 import { quiet, quietNow } from "../quiet/quiet";
 import { letGo } from "../sitting/let-go";
 import { thing } from "../sitting/view";
+import { itemsOn } from "./items";
 import { findings, sheetOf, survey } from "./survey";
 import { surveyView } from "./view";
 
@@ -31,6 +32,38 @@ afterEach(async () => {
 });
 
 describe("items", () => {
+  test("of which two were names of one file leave no ghost when both are gone, nor when one is", async () => {
+    fs.writeFileSync(at("Bureau/one.txt"), "one file");
+    fs.linkSync(at("Bureau/one.txt"), at("Bureau/two.txt"));
+    fs.linkSync(at("Bureau/one.txt"), at("Bureau/three.txt"));
+    await engine.lookAgain();
+    const labels = () => itemsOn(engine.db, "desktop").map(({ label }) => label);
+    expect(labels()).toEqual(expect.arrayContaining(["one.txt", "two.txt", "three.txt"]));
+    fs.rmSync(at("Bureau/one.txt"));
+    fs.rmSync(at("Bureau/two.txt"));
+    await engine.lookAgain();
+    expect(labels().filter((label) => /^(one|two|three)\.txt$/.test(label))).toEqual(["three.txt"]);
+    fs.renameSync(at("Bureau/three.txt"), at("Bureau/four.txt"));
+    await engine.lookAgain();
+    expect(labels().filter((label) => /^(one|two|three|four)\.txt$/.test(label))).toEqual(["four.txt"]);
+  });
+
+  test("are looked at to an end while acts keep coming", async () => {
+    let going = true;
+    const [a] = idsOn(engine);
+    const acts = (async () => {
+      while (going) {
+        await letGo(engine, { items: [a!] });
+        await undo(engine, {});
+      }
+    })();
+    fs.writeFileSync(at("Bureau/new.txt"), "new");
+    await engine.lookAgain();
+    going = false;
+    await acts;
+    expect(itemNamed(engine, "new.txt").label).toBe("new.txt");
+  });
+
   test("keep their id when renamed, when saved through a new file, and when moved by an act and back", async () => {
     const name = fs.readdirSync(at("Bureau")).find((n) => n.endsWith(".txt"))!;
     const { id } = itemNamed(engine, name);

@@ -232,7 +232,8 @@ export function cloudStore(address: CloudAddress, _disk: Disk, signal?: AbortSig
         if (!(await isDone())) throw error;
         return;
       }
-      if (!(await isDone())) throw failing("it said that the parcel has its name, and it has not");
+      // One that copies leaves the other behind: who sent it takes that away, once this is known to be it.
+      if ((await stat(bag))?.type !== "folder") throw failing("it said that the parcel has its name, and it has not");
     },
     async remove(path) {
       const there = await stat(path);
