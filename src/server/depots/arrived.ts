@@ -1,7 +1,7 @@
 import type { ReportJson } from "@/contract/items";
 import type { Plan } from "@/core/ledger/step";
 import type { SendStep } from "@/core/ledger/steps/send";
-import { Problem } from "@/core/problem";
+import { Problem, unlessProblem } from "@/core/problem";
 import { readPosition } from "../db/record";
 import type { Engine } from "../engine";
 import { gentle } from "../jobs/gentle";
@@ -27,31 +27,19 @@ export async function letGoOf(engine: Engine, parcel: Parcel, signal: AbortSigna
   });
 }
 
-/** Something was moved between it was followed and the act's turn. */
-class Moved extends Error {}
-const mostTries = 20;
-
 async function lettingGo(engine: Engine, parcel: Parcel, signal: AbortSignal) {
   const link = engine.carrier();
   const following = new Following(engine, parcel.id, (name, input) => link.carry(name, input, { ...gentle(), signal }), signal);
   try {
-    for (let tries = 1; ; tries++) {
-      const changed = await following.all();
-      try {
-        return await engine.ledger.perform(() => planLetGo(engine, parcel, tries === mostTries ? undefined : changed), {
-          pace: gentle(),
-        });
-      } catch (error) {
-        if (!(error instanceof Moved)) throw error;
-      }
-    }
+    await following.all();
+    return await engine.ledger.perform(() => planLetGo(engine, parcel, following), { pace: gentle() });
   } finally {
+    for (const { identity } of collectedIn(engine, parcel.id)) engine.disk.unfollow(identity.ino);
     await link.end();
   }
 }
 
-/** `changed`: what is known to be another by now; anything else must lie where it was followed to. */
-function planLetGo(engine: Engine, parcel: Parcel, changed: ReadonlySet<string> | undefined): Plan {
+async function planLetGo(engine: Engine, parcel: Parcel, following: Following): Promise<Plan> {
   const { db } = engine;
   const row = sendingRow(db, parcel.id);
   if (!row?.bag || row.stage !== "named") throw new Problem("not-verified", { name: parcel.title });
@@ -61,8 +49,11 @@ function planLetGo(engine: Engine, parcel: Parcel, changed: ReadonlySet<string> 
   const known = new Map(files.things().map((thing) => [thing.item, thing]));
   const title = depotTitle(engine, row.depot);
   const items = collectedIn(engine, parcel.id).filter(({ id }) => known.get(id)?.state);
-  for (const { id, path } of items)
-    if (changed && !changed.has(id) && !isWhereItWas(engine, path, known.get(id)!.state!)) throw new Moved();
+  // What was moved until this turn; nothing is moved any more in it. What is another by now is refused by its step.
+  for (const item of items) {
+    const state = known.get(item.id)!.state!;
+    if (!isWhereItWas(engine, item.path, state)) await unlessProblem(() => following.isAsPacked(item, state));
+  }
   const step: SendStep = {
     type: "send",
     parcel: parcel.id,

@@ -35,7 +35,7 @@ const markEvery = 100;
 /** So often one file may be given back otherwise than it was sent. */
 const mostTries = 3;
 /** So often one thing is followed that is moved while it is sent. */
-const mostMoves = 10;
+const mostMoves = 100;
 /** A file that was read back longer ago is read back again before its original goes; milliseconds. */
 const longestProof = 86_400_000;
 /** No tag file is larger, and no tag manifest. */
@@ -131,7 +131,6 @@ export class Sending {
     const lies = ({ path, bytes }: { path: string; bytes: number }) => there.get(path) === bytes;
     this.files.wait(this.files.all().flatMap((file) => (file.state !== "waiting" && !lies(file) ? [file.path] : [])));
     const { folders, sources } = await this.look();
-    this.sources = sources;
     this.expectSome();
     const wanted = new Set([...this.files.all().map(({ path }) => path), ...folders, "data"]);
     const stale = [...there.keys()].filter((path) => !wanted.has(path));
@@ -160,11 +159,12 @@ export class Sending {
     const taken = new Set([...before.values()].map((payload) => payload.normalize("NFC").toLowerCase()));
     const folders: string[] = [];
     const sources = new Map<string, SeenEntry>();
+    this.sources = sources;
     for (const item of items.values()) {
       await this.tools.pace.step(0);
       const payload = before.get(item.id) ?? payloadName(item.name, taken);
       try {
-        folders.push(...(await this.lookAt(item, payload, sources)));
+        folders.push(...(await this.following.at(item, (there) => this.lookAt(there, payload, sources))));
       } catch (error) {
         files.leaveOut(item.id, payload, ofThing(error, item.label));
       }
@@ -181,6 +181,7 @@ export class Sending {
     if (use) throw new Problem("in-use", { name: item.label, detail: use });
     if (!sameState(now, item.identity)) throw new Problem("changed", { name: item.label });
     const { tree, state } = await this.carry("scan", { path: item.path });
+    if (tree[0]) engine.disk.follow(tree[0].ino, tree[0].ctimeNs);
     const paths = pathsOf(tree, `data/${payload}`);
     const pathOf = (entry: { rel: Raw }) => paths.get(entry.rel)!;
     const own = tree.filter(({ type }) => type === "file");
@@ -240,9 +241,9 @@ export class Sending {
       if (own.length === 0 || own.some(([, { code }]) => code !== "vanished" && code !== "changed")) continue;
       tries.set(item, times + 1);
       try {
-        const { tree } = await this.carry("scan", { path: there.path });
+        const { tree } = await this.following.at(there, ({ path }) => this.carry("scan", { path }));
         if (stateWhereverItLies(tree) !== stateIn(state).anywhere) continue;
-        await this.lookAt(there, payload, sources);
+        await this.following.at(there, (now) => this.lookAt(now, payload, sources));
       } catch (error) {
         const problem = ofThing(error, there.label);
         for (const [path] of own) failed.set(path, problem);
@@ -279,12 +280,19 @@ export class Sending {
     try {
       await work((file) => {
         if ("problem" in file) failed.set(file.path, new Problem(file.problem.code, file.problem.facts));
-        else sums.push([file.path, file.sha256]);
+        else if (this.isMerelyRenamed(file)) sums.push([file.path, file.sha256]);
+        else failed.set(file.path, new Problem("changed", { detail: "while it was copied" }));
         if (sums.length >= markEvery) write();
       });
     } finally {
       write();
     }
+  }
+
+  /** What was read under another time of change of state than it was seen in: whether that was given by our own rename. */
+  private isMerelyRenamed({ path, ctimeNs }: { path: string; ctimeNs?: string }): boolean {
+    const seen = this.sources.get(path);
+    return ctimeNs === undefined || (seen !== undefined && this.engine.disk.merelyRenamed(seen.ino, seen.ctimeNs, ctimeNs));
   }
 
   /** A thing does not go along after all: what of it lies in the parcel is taken out again. */
@@ -435,9 +443,9 @@ export class Sending {
         // What lies in the depot may be the only copy now: it is not taken away.
         if (!there || !this.engine.disk.identity(there.path))
           throw this.keepsNot(name, "and its original is no longer there to send it again");
-        if (state === null || !(await this.following.isAsPacked(there, state)))
+        if (state === null || !(await this.following.at(there, (now) => this.following.isAsPacked(now, state))))
           throw new Problem("changed", { name, detail: "before it had arrived" });
-        const scanned = await this.carry("scan", { path: there.path });
+        const scanned = await this.following.at(there, ({ path }) => this.carry("scan", { path }));
         const paths = pathsOf(scanned.tree, `data/${payload}`);
         for (const entry of scanned.tree) if (entry.type === "file") sources.set(paths.get(entry.rel)!, entry);
         const folders = scanned.tree.flatMap(({ type, rel }) => (type === "folder" ? [paths.get(rel)!] : []));

@@ -279,7 +279,7 @@ export class Carrier implements Carrying {
       await atOnce(files, store.lanes, async ({ entry, path }) => {
         let replaces = false;
         try {
-          const sha256 = await retried(async () => {
+          const packed = await retried(async () => {
             try {
               return await this.packFile(store, at(path), entry, replaces, pace);
             } catch (error) {
@@ -289,7 +289,7 @@ export class Carrier implements Carrying {
               return this.packFile(store, at(path), entry, true, pace);
             }
           }, pace.signal);
-          pace.told?.({ path, sha256 });
+          pace.told?.({ path, ...packed });
         } catch (error) {
           const problem = asOneOf(ofOneThing, diskProblem(error, { name: shownName(nameOf(entry.source ?? entry.rel)) }));
           if (!problem) throw error;
@@ -300,15 +300,24 @@ export class Carrier implements Carrying {
     });
   }
 
-  private async packFile(store: DepotStore, to: Raw, entry: SeenEntry, replaces: boolean, pace: Pace): Promise<string> {
+  private async packFile(
+    store: DepotStore,
+    to: Raw,
+    entry: SeenEntry,
+    replaces: boolean,
+    pace: Pace,
+  ): Promise<{ sha256: string; ctimeNs?: string }> {
     let sum = async () => "";
+    let ctimeNs: string | undefined;
+    // A thing itself may be renamed meanwhile; of what is in a folder that is not known.
+    const renamed = entry.rel === "" ? (now: string) => void (ctimeNs = now) : undefined;
     const content = () => {
-      const summed = summing(contentOnDisk(this.disk, entry), entry.bytes, pace);
+      const summed = summing(contentOnDisk(this.disk, entry, renamed), entry.bytes, pace);
       sum = summed.sum;
       return summed.content;
     };
     await store.write(to, { bytes: entry.bytes, content }, { mtimeNs: BigInt(entry.mtimeNs), replaces });
-    return await sum();
+    return { sha256: await sum(), ...(ctimeNs === undefined ? {} : { ctimeNs }) };
   }
 
   async seal({ parcel, texts }: Carriage<"seal">["input"], pace: Pace): Promise<null> {

@@ -224,8 +224,36 @@ export class Disk {
     return this.unlessGone(folder, (inside) => inside.list());
   }
 
+  /** Of things that are followed, by their inodes: the times of change of state that our own renames gave them, in order. */
+  private readonly followed = new Map<string, string[]>();
+
+  /** From now on it is known of a thing, in a state that was seen, which of its times of change of state are of our own renames. */
+  follow(ino: string, ctimeNs: string): void {
+    if (!this.followed.get(ino)?.includes(ctimeNs)) this.followed.set(ino, [ctimeNs]);
+  }
+
+  unfollow(ino: string): void {
+    this.followed.delete(ino);
+  }
+
+  /** Whether nothing but our own renames lies between two times of change of state of a thing that is followed. */
+  merelyRenamed(ino: string, before: string, after: string): boolean {
+    const times = this.followed.get(ino) ?? [];
+    const at = times.indexOf(before);
+    return at >= 0 && times.indexOf(after, at) >= 0;
+  }
+
   /** Moves an entry to a free name on the same file system; never replaces. Both within bounds. */
   rename(from: Raw, to: Raw): void {
+    if (this.followed.size === 0) return this.renameNow(from, to);
+    const before = this.stat(from);
+    this.renameNow(from, to);
+    const times = before && this.followed.get(String(before.ino));
+    const after = this.stat(to);
+    if (times?.at(-1) === String(before?.ctimeNs) && after?.ino === before?.ino) times?.push(String(after?.ctimeNs));
+  }
+
+  private renameNow(from: Raw, to: Raw): void {
     this.writing(from, (source, fromName) => this.writing(to, (target, toName) => source.renameTo(fromName, target, toName)));
     this.release(from);
     this.release(to);

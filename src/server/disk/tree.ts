@@ -10,7 +10,14 @@ import { diskProblem, errorCode } from "./disk-problem";
 import { walkTree } from "./walk";
 
 /** What became of a file that was carried: its checksum where it lies there, or was read back; or why it is not so. */
-export type FileTold = { path: string } & ({ sha256: string } | { problem: { code: ProblemCode; facts: ProblemFacts } });
+export type FileTold = { path: string } & (
+  | {
+      sha256: string;
+      /** Its time of change of state by the end, where that is another: who reads it here cannot tell a rename from a change. */
+      ctimeNs?: string;
+    }
+  | { problem: { code: ProblemCode; facts: ProblemFacts } }
+);
 
 /** How long work over many bytes goes on: asked between blocks; throws to stop. Lets other work on this thread go on. */
 export interface Pace {
@@ -256,14 +263,21 @@ function openOnDisk(disk: Disk, path: Raw): number {
   }
 }
 
-/** What a file of the account holds; where the entry says in which state it was seen, it must be in that state before and after. */
-export async function* contentOnDisk(disk: Disk, entry: TreeEntry): Content {
+/**
+ * What a file of the account holds; where the entry says in which state it was seen, it must be in that state before and after. With
+ * `renamed`, that is told where nothing but its time of change of state is another.
+ */
+export async function* contentOnDisk(disk: Disk, entry: TreeEntry, renamed?: (ctimeNs: string) => void): Content {
   const { calls } = disk;
   const source = entry.source as Raw;
   const fd = openOnDisk(disk, source);
   const look = () => {
-    if (isSeen(entry) && !isAsSeen(calls.fstat(fd), entry))
+    if (!isSeen(entry)) return;
+    const now = calls.fstat(fd);
+    if (isAsSeen(now, entry)) return;
+    if (!renamed || !isAsSeen(now, entry, false))
       throw new Problem("changed", { name: shownName(nameOf(source)), detail: "while it was copied" });
+    renamed(String(now.ctimeNs));
   };
   try {
     look();
