@@ -154,8 +154,7 @@ export async function longLedgers(): Promise<void> {
     for (const [which, place] of places.entries()) {
       const opened = await timed(async () => {
         const engine = await openEngine(place);
-        if (which === 0 && n === 0 && engine.ledger.latest()?.id !== longLedger)
-          throw new Error("another entry is the latest");
+        if (which === 0 && n === 0 && engine.ledger.latest()?.id !== longLedger) throw new Error("another entry is the latest");
         await engine.close();
       });
       const engine = await openEngine(place);

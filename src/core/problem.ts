@@ -81,6 +81,11 @@ const sentences = {
     title: (f) => `${it(f)} lies outside your worktops, homes and depots.`,
     remedy: "Vuoto does not write there.",
   },
+  "no-answer": {
+    status: 503,
+    title: (f) => `What is mounted at ${there(f)} does not answer.`,
+    remedy: "Nothing was done there. It is asked again by itself; look whether the other computer is on.",
+  },
   "link-on-the-way": {
     status: 409,
     title: (f) => `A folder on the way to ${it(f)} is a link or not a folder${f.place ? `: ${f.place}` : ""}.`,

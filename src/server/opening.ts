@@ -14,6 +14,7 @@ import { forgetStraySignIns } from "./depots/sign-ins";
 import { type Calls, realCalls } from "./disk/calls";
 import { Disk } from "./disk/disk";
 import { scanOpenFiles, UseLooks } from "./disk/in-use";
+import { askMounts } from "./disk/mounts";
 import { syncAll } from "./disk/sync";
 import type { Engine } from "./engine";
 import { Events } from "./events";
@@ -44,6 +45,7 @@ export const recordName = "vuoto.sqlite";
 
 /** Opens an account: takes its locks, brings its record up to date, and takes back what a crash left half done. */
 export async function openEngine(place: AccountPlace, options: EngineOptions = {}): Promise<Engine> {
+  await askMounts();
   const account = openAccount(place);
   const lock = takeLock(account.data);
   if (!lock) throw new Problem("account-busy");

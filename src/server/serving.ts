@@ -4,6 +4,7 @@ import { writeDataFile } from "./data-file";
 import { drives } from "./depots/drives";
 import { findParcels } from "./depots/found";
 import { checkInTurn } from "./depots/turns";
+import { askMounts } from "./disk/mounts";
 import { soonButNotLate, watchFolders } from "./disk/watching";
 import type { Engine } from "./engine";
 import { theEngine, whenOpened } from "./opening";
@@ -62,6 +63,7 @@ export function serve(engine: Engine): () => Promise<void> {
   standing.begin(say);
   const stopSending = goOnSending(engine);
   const stopKeeping = keepCopies(engine);
+  const stopAsking = engine.clock.every(askMountsMs, () => void askMounts());
 
   const stopWatching = watchFolders(
     engine.clock,
@@ -70,7 +72,7 @@ export function serve(engine: Engine): () => Promise<void> {
     (error) => log.warn(error.message),
   );
   return async () => {
-    for (const stop of [stopWatching, stopSending, stopKeeping]) stop();
+    for (const stop of [stopWatching, stopSending, stopKeeping, stopAsking]) stop();
     standing.stop();
     // Before its jobs are cancelled: a parcel that is cut short by that is not one that the person paused.
     const sendings = engine.sendings.end();
@@ -81,6 +83,7 @@ export function serve(engine: Engine): () => Promise<void> {
 }
 
 const lookForDepotsMs = 10_000;
+const askMountsMs = 10_000;
 const turnOfChecksMs = 600_000;
 
 /** Goes on with parcels that were on their way, as soon as their depot is there; and reads those over whose turn it is. */

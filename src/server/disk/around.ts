@@ -3,9 +3,11 @@ import path from "node:path";
 import { type Raw, rawFromBytes } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { bytes } from "./disk";
+import { answers, type Mount, mounts } from "./mounts";
 
 /** A folder's own path with all links resolved, or undefined where there is no such folder. */
 export function realFolder(folder: Raw): Raw | undefined {
+  if (!answers(folder)) return undefined;
   try {
     const real = fs.realpathSync(bytes(folder), { encoding: "buffer" });
     return fs.statSync(real).isDirectory() ? rawFromBytes(real) : undefined;
@@ -15,6 +17,7 @@ export function realFolder(folder: Raw): Raw | undefined {
 }
 
 export function canRead(folder: Raw): boolean {
+  if (!answers(folder)) return false;
   try {
     fs.readdirSync(bytes(folder));
     return true;
@@ -85,24 +88,6 @@ function closeBelow(folder: string): void {
     if (!entry.isSymbolicLink()) fs.chmodSync(path.join(entry.parentPath, entry.name), entry.isDirectory() ? 0o700 : 0o600);
 }
 
-interface Mount {
-  point: Raw;
-  /** What is mounted there: a device, an address, or a word where it is neither. */
-  source: string;
-}
-
-/** What is mounted where (proc(5), mountinfo: the fifth field, and the second after the hyphen; spaces and the like as octal). */
-function mounts(): Mount[] {
-  const plain = (text: string) => text.replace(/\\([0-7]{3})/g, (_, o: string) => String.fromCharCode(Number.parseInt(o, 8)));
-  return fs
-    .readFileSync("/proc/self/mountinfo", "latin1")
-    .split("\n")
-    .flatMap((line) => {
-      const point = line.split(" ")[4];
-      return point ? [{ point: plain(point) as Raw, source: plain(line.split(" - ")[1]?.split(" ")[1] ?? "") }] : [];
-    });
-}
-
 /** Where file systems are mounted. */
 export function mountPoints(): Raw[] {
   try {
@@ -121,12 +106,12 @@ export interface MountedDrive {
   uuid: string | null;
 }
 
-/** The drives that are mounted, of this computer or reached over a network. None is touched: one may no longer answer. */
+/** The drives that are mounted, of this computer or reached over a network; none that no longer answers. None is touched. */
 export function mountedDrives(): MountedDrive[] {
   try {
     const isDrive = ({ point, source }: Mount) => !systemMounts.test(point) && /^\/dev\/|:|^\/\//.test(source);
     const byPoint = new Map(mounts().flatMap((mount) => (isDrive(mount) ? [[mount.point, mount.source] as const] : [])));
-    return [...byPoint].map(([point, source]) => ({ point, uuid: uuidOf(source) }));
+    return [...byPoint].flatMap(([point, source]) => (answers(point) ? [{ point, uuid: uuidOf(source) }] : []));
   } catch {
     return [];
   }
@@ -150,6 +135,7 @@ function uuidOf(source: string): string | null {
 
 /** The device a path lies on, following links; undefined where there is nothing. */
 export function deviceOf(place: Raw): bigint | undefined {
+  if (!answers(place)) return undefined;
   try {
     return fs.statSync(bytes(place), { bigint: true }).dev;
   } catch {
@@ -159,6 +145,7 @@ export function deviceOf(place: Raw): bigint | undefined {
 
 /** Free bytes on the file system of a folder, for this user. */
 export function capacityOf(folder: Raw): { free?: number; total?: number } {
+  if (!answers(folder)) return {};
   try {
     const stat = fs.statfsSync(bytes(folder));
     return { free: stat.bavail * stat.bsize, total: stat.blocks * stat.bsize };

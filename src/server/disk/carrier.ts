@@ -310,9 +310,11 @@ export class Carrier implements Carrying {
     let sum = async () => "";
     let ctimeNs: string | undefined;
     // A thing itself may be renamed meanwhile; of what is in a folder that is not known.
-    const renamed = entry.rel === "" ? (now: string) => void (ctimeNs = now) : undefined;
+    const renamed = (now: string) => {
+      ctimeNs = now;
+    };
     const content = () => {
-      const summed = summing(contentOnDisk(this.disk, entry, renamed), entry.bytes, pace);
+      const summed = summing(contentOnDisk(this.disk, entry, entry.rel === "" ? renamed : undefined), entry.bytes, pace);
       sum = summed.sum;
       return summed.content;
     };

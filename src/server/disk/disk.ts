@@ -4,6 +4,7 @@ import { folderOf, isName, isWithin, nameOf, type Raw, rawFromBytes, shownName }
 import { Problem } from "@/core/problem";
 import type { Calls } from "./calls";
 import { diskProblem, errorCode } from "./disk-problem";
+import { answers } from "./mounts";
 import { quietly } from "./open-quietly";
 import type { Located } from "./statx";
 
@@ -163,6 +164,8 @@ export class Disk {
   }
 
   private openFolder(folder: Raw): number {
+    // A call into a mount that hangs would never come back, and nobody else would be heard meanwhile.
+    if (!answers(folder)) throw new Problem("no-answer", { place: shownName(folder) });
     let fd: number | undefined;
     let at = "";
     try {
@@ -245,11 +248,10 @@ export class Disk {
 
   /** Moves an entry to a free name on the same file system; never replaces. Both within bounds. */
   rename(from: Raw, to: Raw): void {
-    if (this.followed.size === 0) return this.renameNow(from, to);
-    const before = this.stat(from);
-    this.renameNow(from, to);
+    const before = this.followed.size > 0 ? this.stat(from) : undefined;
     const times = before && this.followed.get(String(before.ino));
-    const after = this.stat(to);
+    this.renameNow(from, to);
+    const after = times && this.stat(to);
     if (times?.at(-1) === String(before?.ctimeNs) && after?.ino === before?.ino) times?.push(String(after?.ctimeNs));
   }
 

@@ -11,6 +11,7 @@ import { type HomeRecord, readRecords } from "../db/record";
 import { kept } from "../db/revision";
 import { realFolder } from "../disk/around";
 import { bytes } from "../disk/disk";
+import { answers } from "../disk/mounts";
 import type { Engine, Reading } from "../engine";
 import type { WalkBatch } from "../jobs/work/walk-homes";
 import { namedFolder } from "../named-folder";
@@ -72,7 +73,9 @@ export async function walkHomes(engine: Engine): Promise<boolean> {
     const lying = account.worktops
       .flatMap((worktop) => itemsOn(db, worktop.id))
       .flatMap((item) => (item.identity.type === "folder" ? [item.path] : []));
-    const roots = [...ofHomes, ...[...places, ...lying].filter((place) => !ofHomes.some((home) => isWithin(home, place)))];
+    const all = [...ofHomes, ...[...places, ...lying].filter((place) => !ofHomes.some((home) => isWithin(home, place)))];
+    // A thread that goes where nothing answers never comes back.
+    const roots = all.filter(answers);
     // A home on a worktop is walked although the worktop itself is not.
     const byWish = leftOutByWish(db);
     const out = leftOut(account).filter((folder) => !roots.includes(folder) && !roots.some((root) => isWithin(folder, root)));
@@ -90,7 +93,10 @@ export async function walkHomes(engine: Engine): Promise<boolean> {
     );
     if (job.signal.aborted) return;
     engine.unwalked = [
-      ...walked.unreadable.map((folder) => ({ folder, why: "unreadable" as const })),
+      ...[...walked.unreadable, ...all.filter((root) => !roots.includes(root))].map((folder) => ({
+        folder,
+        why: "unreadable" as const,
+      })),
       ...walked.leftOut.map((folder) => ({ folder, why: "left out" as const })),
     ];
     changed = db.prepare("DELETE FROM folder WHERE walk <> ?").run(walk).changes > 0 || changed;

@@ -143,7 +143,7 @@ describe("a call that fails", () => {
       e = await place.open({ calls: faultyCalls({ at, how: { code: "ENOSPC" }, only: "write" }) });
       await expect(send(e, { parcel: "P", depot: "Disk" })).rejects.toMatchObject({
         code: "no-space",
-        message: expect.stringContaining("no room left in depot"),
+        message: expect.stringContaining("no room left in Disk"),
       });
       await e.close();
       e = await place.open();

@@ -1,5 +1,5 @@
 "use client";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import type { ReadyHome } from "@/contract/homes";
 import { ask } from "../kit/ask";
 import { Dialog } from "../kit/dialog";
@@ -25,6 +25,11 @@ export function TakeAll({ onClose }: { onClose: () => void }) {
       current = false;
     };
   }, [say, onClose]);
+  const taking = useRef<HTMLButtonElement>(null);
+  // What the key that opened this means to do next is one key away.
+  useEffect(() => {
+    if (ready) taking.current?.focus();
+  }, [ready]);
   const [leftOut, setLeftOut] = useState<ReadonlySet<string>>(new Set());
   const homes = (ready ?? [])
     .map((home) => ({ ...home, going: home.things.filter(({ id }) => !leftOut.has(id)) }))
@@ -102,7 +107,7 @@ export function TakeAll({ onClose }: { onClose: () => void }) {
       </ul>
       <div className="flex items-center gap-6">
         {ready && (
-          <button type="button" className="go" autoFocus disabled={going === 0} onClick={take}>
+          <button type="button" className="go" ref={taking} disabled={going === 0} onClick={take}>
             Take {going}
           </button>
         )}

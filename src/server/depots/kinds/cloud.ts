@@ -96,6 +96,9 @@ export function cloudStore(address: CloudAddress, _disk: Disk, signal?: AbortSig
     };
     const streamed = body !== undefined && !Buffer.isBuffer(body);
     let unread: unknown;
+    const failed = (error: unknown) => {
+      unread = error;
+    };
     try {
       const options: Dispatcher.RequestOptions = {
         method: method as Dispatcher.HttpMethod,
@@ -107,7 +110,7 @@ export function cloudStore(address: CloudAddress, _disk: Disk, signal?: AbortSig
           ...headers,
         },
         // It takes what can be asked for block by block, too.
-        body: streamed ? (ticking(body.content(), moved, (error) => void (unread = error)) as unknown as Readable) : body,
+        body: streamed ? (ticking(body.content(), moved, failed) as unknown as Readable) : body,
         headersTimeout: long ? longMs : patienceMs,
         signal: AbortSignal.any([idle.signal, ...(signal ? [signal] : [])]),
       };
