@@ -25,7 +25,8 @@ const mostBytes = 240;
  * different ways), unique in its folder also where case and composition do not count.
  */
 export function payloadName(raw: Raw, taken: Set<string>): string {
-  const text = (textOfRaw(raw) ?? raw.replace(/[^\x20-\x7e]/g, "_"))
+  // In one form (Unicode, NFC): a store may keep another, and tell of it so.
+  const text = (textOfRaw(raw)?.normalize("NFC") ?? raw.replace(/[^\x20-\x7e]/g, "_"))
     .replace(/[%\\\u0000-\u001f\u007f-\u009f\u2028\u2029]/g, "_")
     .replace(/^[\s*]+|\s+$/g, "_");
   const key = (name: Raw) => (textOfRaw(name) ?? name).normalize("NFC").toLowerCase();

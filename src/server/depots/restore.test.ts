@@ -9,7 +9,9 @@ import type { Engine } from "../engine";
 import { undo } from "../ledger/undo";
 import { archive } from "../sitting/archive";
 import { letGo } from "../sitting/let-go";
+import { itemById } from "../survey/items";
 import { addDepot } from "./add";
+import { check } from "./check";
 import { deleteParcel } from "./delete";
 import { listParcels, showParcel } from "./list";
 import { restoreParcel } from "./restore";
@@ -218,4 +220,29 @@ test("a cloud that copies where it is asked to move leaves nothing of ours behin
   fs.writeFileSync(stored("Q/things.json"), JSON.stringify(list));
   await restoreParcel(engine, { parcel: "Q", into: "~/Documents/theirs", programs: true });
   expect(fs.statSync(at("Documents/theirs/other.txt")).mode & 0o777).toBe(0o755);
+});
+
+test("a cloud that keeps names in another form of their characters takes them all, and they come back as they were", async () => {
+  const names = ["Möwe.txt", "Mo\u0308we zwei.txt", "갈매기.txt", "café/é\u0323.txt"];
+  for (const name of names) {
+    fs.mkdirSync(path.dirname(at("Desktop", name)), { recursive: true });
+    fs.writeFileSync(at("Desktop", name), `of ${name}`);
+    fs.utimesSync(at("Desktop", name), 1.7e9, 1.7e9);
+  }
+  await engine.lookAgain("all");
+  cloud.set({ decomposes: true });
+  const now = place.tree();
+  const labels = ["Möwe.txt", "갈매기.txt", "café"];
+  const items = idsOn(engine).filter((id) => {
+    const { label } = itemById(engine.db, id)!;
+    return labels.includes(label.normalize("NFC")) || label.normalize("NFC") === "Möwe zwei.txt";
+  });
+  expect(items).toHaveLength(4);
+  await archive(engine, { items, parcel: "Names" });
+  expect(await send(engine, { parcel: "Names", depot: "Cloud" })).toMatchObject({ done: 4, refused: [] });
+  expect(fs.readdirSync(stored("Names/data")).some((name) => name !== name.normalize("NFC"))).toBe(true);
+  expect(await check(engine, { parcel: "Names" })).toMatchObject({ whole: true, files: 4 });
+  await emptyAll(engine);
+  expect(await restoreParcel(engine, { parcel: "Names" })).toMatchObject({ done: 4, refused: [] });
+  expect(differences(now, place.tree(), worktopTimes).filter(isOurs)).toEqual([]);
 });

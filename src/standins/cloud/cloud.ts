@@ -16,6 +16,8 @@ export interface CloudSettings {
   rate: number | null;
   /** Characters of an address, beyond which it answers that it is too long; null for no bound. */
   longest: number | null;
+  /** It keeps names taken apart into letters and marks (Unicode, NFD), however they are written. */
+  decomposes: boolean;
   /** As {@link readFault} reads them. */
   fail: string[];
   /** It does not answer at all. */
@@ -29,6 +31,7 @@ export const firstSettings: CloudSettings = {
   latency: 0,
   rate: null,
   longest: null,
+  decomposes: false,
   fail: [],
   down: false,
 };
@@ -97,7 +100,7 @@ export async function openCloud(
     if (fault?.what === "cut" && method !== "PUT" && method !== "GET") return void request.socket.destroy();
     if (fault?.what === "redirect") return say(302, { location: `http://127.0.0.2:1${target}` });
     if (fault?.what === "around") return say(302, { location: target });
-    const place = placeOf(root, target);
+    const place = placeOf(root, target, settings.decomposes);
     if (!place) return say(400);
     const stat = statOf(place);
     switch (method) {
@@ -124,7 +127,7 @@ export async function openCloud(
         return take(request, place, stat, fault, say);
       case "MOVE": {
         const destination = URL.canParse(String(request.headers.destination))
-          ? placeOf(root, new URL(String(request.headers.destination)).pathname)
+          ? placeOf(root, new URL(String(request.headers.destination)).pathname, settings.decomposes)
           : undefined;
         if (!stat) return say(404);
         if (!destination) return say(400);
@@ -262,13 +265,14 @@ const parentOf = (place: Buffer): Buffer => place.subarray(0, place.lastIndexOf(
 const statOf = (place: Buffer): fs.Stats | undefined => fs.lstatSync(place, { throwIfNoEntry: false });
 
 /** Where a request's path lies below the folder; undefined where it would lead out of it. */
-function placeOf(root: Buffer, target: string): Buffer | undefined {
+function placeOf(root: Buffer, target: string, decomposes = false): Buffer | undefined {
   const raw = target
     .split(/[?#]/)[0]!
     .replace(/%([0-9a-fA-F]{2})/g, (_, digits: string) => String.fromCharCode(Number.parseInt(digits, 16)));
   const parts = raw.split("/").filter((part) => part !== "");
   if (parts.some((part) => part === "." || part === ".." || part.includes("\0"))) return undefined;
-  return Buffer.concat([root, Buffer.from(parts.map((part) => `/${part}`).join(""), "latin1")]);
+  const below = Buffer.from(parts.map((part) => `/${part}`).join(""), "latin1");
+  return Buffer.concat([root, decomposes ? Buffer.from(below.toString("utf8").normalize("NFD")) : below]);
 }
 
 function bytesBelow(folder: Buffer): number {

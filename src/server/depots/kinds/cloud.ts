@@ -1,6 +1,6 @@
 import type { Readable } from "node:stream";
 import { type Dispatcher, Pool } from "undici";
-import { folderOf, isName, joinRaw, nameOf, type Raw, shownName } from "@/core/names/raw";
+import { folderOf, isName, joinRaw, nameOf, type Raw, rawFromText, shownName, textOfRaw } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import type { Disk } from "../../disk/disk";
 import type { Content } from "../../disk/tree";
@@ -54,6 +54,8 @@ export function cloudStore(address: CloudAddress, _disk: Disk, signal?: AbortSig
     return made;
   };
   const at = (path: Raw): Raw => (path === "" ? base : joinRaw(base, path));
+  /** The same as it is told of, by whatever form of its characters. */
+  const told = (path: Raw): Raw => composed(at(path));
   const { signIn } = address;
   const authorization = signIn && `Basic ${Buffer.from(`${signIn.user}:${signIn.password}`).toString("base64")}`;
 
@@ -152,7 +154,7 @@ export function cloudStore(address: CloudAddress, _disk: Disk, signal?: AbortSig
     const type = answer.headers["content-type"];
     const found = readMultistatus(Buffer.concat(parts), typeof type === "string" ? type : undefined);
     if (!found) throw failing("its list cannot be read");
-    return found;
+    return found.map((one) => ({ ...one, path: composed(one.path) }));
   }
 
   const entryOf = ({ folder, bytes }: Resource, name: Raw): StoredEntry =>
@@ -160,7 +162,7 @@ export function cloudStore(address: CloudAddress, _disk: Disk, signal?: AbortSig
 
   const stat = async (path: Raw): Promise<StoredEntry | undefined> => {
     const found = await propfind(path, "0", path === "");
-    const itself = found?.find((one) => one.path === at(path));
+    const itself = found?.find((one) => one.path === told(path));
     return itself && entryOf(itself, nameOf(path));
   };
 
@@ -168,18 +170,18 @@ export function cloudStore(address: CloudAddress, _disk: Disk, signal?: AbortSig
     lanes,
     async reach() {
       const found = await propfind("" as Raw, "0", true);
-      if (!found?.some((one) => one.folder && one.path === base))
+      if (!found?.some((one) => one.folder && one.path === told("" as Raw)))
         throw new Problem("depot-gone", { place, detail: "there is no such folder" });
     },
     async capacity(): Promise<Capacity> {
-      const itself = (await propfind("" as Raw, "0", true))?.find((one) => one.path === base);
+      const itself = (await propfind("" as Raw, "0", true))?.find((one) => one.path === told("" as Raw));
       const { free, used } = itself ?? {};
       return { free, total: free === undefined || used === undefined ? undefined : free + used };
     },
     stat,
     async list(path) {
       const found = (await propfind(path, "1", true)) ?? [];
-      const folder = at(path);
+      const folder = told(path);
       // Whatever else it tells of is not in this folder.
       return found.flatMap((one) =>
         one.path !== folder && folderOf(one.path) === (folder === "" ? "/" : folder) && isName(nameOf(one.path))
@@ -248,6 +250,12 @@ export function cloudStore(address: CloudAddress, _disk: Disk, signal?: AbortSig
     close: async () => made?.destroy(),
   };
 }
+
+/** In the form that names are sent in (Unicode, NFC): some servers keep, and tell of, another. What is no text is left. */
+const composed = (path: Raw): Raw => {
+  const text = textOfRaw(path);
+  return text === undefined ? path : rawFromText(text.normalize("NFC"));
+};
 
 /** More than a socket holds back: a block that is larger was sent before the next one is asked for. */
 const mostHeldBack = 1 << 16;
