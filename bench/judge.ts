@@ -93,25 +93,30 @@ async function kinds(): Promise<void> {
     taken.set(name, place);
   }
   fs.writeFileSync(path.join(folder, "names"), [...taken.keys()].join("\n"));
-  const said = new Map(
-    run("file", ["--mime-type", "--no-pad", "--separator", "\t", "-f", path.join(folder, "names")], desktop)
-      .stdout.trim()
-      .split("\n")
-      .map((line) => {
-        const [name, mime] = line.split("\t");
-        return [name!, mime!.trim()] as const;
-      }),
-  );
+  const asked = (...more: string[]) =>
+    new Map(
+      run("file", [...more, "--mime-type", "--no-pad", "--separator", "\t", "-f", path.join(folder, "names")], desktop)
+        .stdout.trim()
+        .split("\n")
+        .map((line) => {
+          const [name, mime] = line.split("\t");
+          return [name!, mime!.trim()] as const;
+        }),
+    );
+  const said = asked();
+  // A single file that is packed is what is in it.
+  const inside = asked("--uncompress");
   await withEngine("kinds", async (engine) => {
     const misses = new Map<string, string[]>();
     let right = 0;
     let judged = 0;
     for (const item of itemsOn(engine.db, "desktop")) {
       const mime = said.get(item.label);
-      const may = mime && meant(mime, item.label);
       if (!mime) continue;
+      const held = /\/(?:x-)?(?:gzip|bzip2|xz|zstd)$/.test(mime) ? inside.get(item.label) : undefined;
+      const may = [...(meant(mime, item.label) ?? []), ...(held ? (meant(held, item.label.replace(/\.[^.]+$/, "")) ?? []) : [])];
       judged++;
-      if (may?.includes(item.kind)) right++;
+      if (may.includes(item.kind)) right++;
       else {
         const key = `${mime} → ${item.kind}`;
         misses.set(key, [...(misses.get(key) ?? []), item.label]);
