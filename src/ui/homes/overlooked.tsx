@@ -26,18 +26,18 @@ export function Groups({ groups, of }: { groups: OverlookedView[]; of: "overlook
   const [leftOut, toggle] = useLeftOut();
   const [picking, setPicking] = useState<string[]>();
   const [titling, setTitling] = useState<OverlookedView>();
-  const [busy, setBusy] = useState(false);
+  const [underWay, setUnderWay] = useState<ReadonlySet<string>>(new Set());
   const allOf = (group: OverlookedView) => [...group.tiles.map((tile) => tile.id), ...group.more];
   const taking = (group: OverlookedView) => allOf(group).filter((id) => !leftOut.has(id));
-  const act = (work: () => Promise<ReportJson>) => {
-    // One act at a time: the group is there until it is done.
-    if (busy) return;
-    setBusy(true);
-    void live.act(work()).finally(() => setBusy(false));
+  /** Each group once: it stays there until that is done. The next one need not wait for it. */
+  const act = (items: string[], work: () => Promise<ReportJson>) => {
+    if (items.length === 0 || items.some((id) => underWay.has(id))) return;
+    setUnderWay((before) => new Set([...before, ...items]));
+    void live.act(work()).finally(() => setUnderWay((before) => new Set([...before].filter((id) => !items.includes(id)))));
   };
   const put = (home: HomeRef, items: string[]) => {
     setPicking(undefined);
-    if (items.length > 0) act(() => ask("homes/put", { home, items }));
+    act(items, () => ask("homes/put", { home, items }));
   };
   const suggested = (group: OverlookedView): HomeRef => (group.home.id ? { id: group.home.id } : { title: group.home.title });
   const first = groups[0];
@@ -117,7 +117,7 @@ export function Groups({ groups, of }: { groups: OverlookedView[]; of: "overlook
                       type="button"
                       className="doing"
                       disabled={items.length === 0}
-                      onClick={() => act(() => ask("sitting/stay", { items }))}
+                      onClick={() => act(items, () => ask("sitting/stay", { items }))}
                     >
                       leave them there<span className="sr-only">: {group.why}</span>
                     </button>
