@@ -117,7 +117,7 @@ export function printDeleting({ files, bytes, nowhereElse, inTrash, notKnown, fa
     `${words().counted(what.files, "of them", "of them")}, ${words().bytes(what.bytes)}`;
   out(`${words().counted(files, "file")}, ${words().bytes(bytes)}.`);
   if (nowhereElse.files > 0) out(`Nowhere else that Vuoto knows: ${of(nowhereElse)}.`);
-  if (inTrash.files > 0) out(`Besides in the trash alone, which can be emptied: ${of(inTrash)}.`);
+  if (inTrash.files > 0) out(`Otherwise only in the trash, which can be emptied: ${of(inTrash)}.`);
   if (notKnown.files > 0) out(`Not known whether a copy remains: ${of(notKnown)} (${notKnown.why.join("; ")}).`);
   if (far.files > 0) out(`In a cloud alone, and not read back first without --read-clouds: ${of(far)}.`);
   if (nowhereElse.files + inTrash.files + notKnown.files + far.files === 0)

@@ -92,7 +92,7 @@ function Deleting({ parcel, what, onClose }: { parcel: ParcelView; what: DeleteA
           {parcel.state === "damaged" && ` It was found damaged ${parcel.checked}.`}
         </p>
         {nowhereElse.files > 0 && <Lost title={`Nowhere else that Vuoto knows: ${of(nowhereElse)}.`} />}
-        {inTrash.files > 0 && <Lost title={`Besides in the trash alone, which can be emptied: ${of(inTrash)}.`} />}
+        {inTrash.files > 0 && <Lost title={`Otherwise only in the trash, which can be emptied: ${of(inTrash)}.`} />}
         {notKnown.files > 0 && (
           <Lost title={`Not known whether a copy remains: ${of(notKnown)}.`}>
             <p className="text-small text-ink-2">One may lie {notKnown.why.join("; or ")}.</p>
