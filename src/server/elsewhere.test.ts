@@ -201,6 +201,22 @@ describe("a parcel that is deleted", () => {
     expect(await deleteParcel(engine, { parcel: "Log", seen })).toMatchObject({ done: 1, refused: [] });
   });
 
+  test("at once with another that holds the same: one of them stays", async () => {
+    await sent("Disk");
+    await emptyAll(engine);
+    await restoreParcel(engine, { parcel: "Log" });
+    await engine.lookAgain("all");
+    await archive(engine, { items: [itemNamed(engine, "log.txt").id], parcel: "Again" });
+    await send(engine, { parcel: "Again", depot: "Disk" });
+    await emptyAll(engine);
+    await engine.lookAgain("all");
+    const { seen } = await shown();
+    expect(seen.lost).toBe(0);
+    const both = await Promise.allSettled(["Log", "Again"].map((parcel) => deleteParcel(engine, { parcel, seen })));
+    expect(both.map(({ status }) => status).sort()).toEqual(["fulfilled", "rejected"]);
+    expect(listParcels(engine)).toHaveLength(1);
+  });
+
   test("stays where the copy that was to remain is another by then, though it looks the same", async () => {
     await sent("Disk");
     await emptyAll(engine);

@@ -1,3 +1,4 @@
+import PQueue from "p-queue";
 import { isWithin, joinRaw, type Raw, rawFromBytes, rawFromText, shownName } from "@/core/names/raw";
 import { asProblem, Problem, unlessProblem } from "@/core/problem";
 import { fromAccount } from "./account";
@@ -50,6 +51,15 @@ interface Held {
   parcel: Parcel;
   depot?: DepotNow;
   check?: LastCheck;
+}
+
+const lines = sharedMemory<Engine, PQueue>("destroying");
+
+/** Destroys one thing after the other: of two that rest on one another's copy the second finds none any more. */
+export function destroying<T>(engine: Engine, work: () => Promise<T>): Promise<T> {
+  const line = lines.get(engine) ?? new PQueue({ concurrency: 1 });
+  lines.set(engine, line);
+  return line.add(work);
 }
 
 /** Whether a file that was read is still in the state in which it was: by inode, length and both times. */

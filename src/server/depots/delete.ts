@@ -3,7 +3,7 @@ import { rawFromText } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { perform } from "../act";
 import { goneNow } from "../actor";
-import { type Content, Elsewhere, type FarCopy, originalInTrash, readFar } from "../elsewhere";
+import { type Content, destroying, Elsewhere, type FarCopy, originalInTrash, readFar } from "../elsewhere";
 import type { Engine } from "../engine";
 import { temporaryName } from "../ledger/temporaries";
 import { bagOf, type Parcel, parcelMeant } from "./depots";
@@ -16,7 +16,11 @@ import { tagsOf } from "./tags";
  * what of it lies nowhere else, or where that is not known. What was shown must be what is there, and the copies that are to
  * remain are read whole before.
  */
-export async function deleteParcel(engine: Engine, input: ParcelDeleteInput): Promise<DeleteAnswer> {
+export function deleteParcel(engine: Engine, input: ParcelDeleteInput): Promise<DeleteAnswer> {
+  return input.dryRun ? deleteNow(engine, input) : destroying(engine, () => deleteNow(engine, input));
+}
+
+async function deleteNow(engine: Engine, input: ParcelDeleteInput): Promise<DeleteAnswer> {
   const parcel = await parcelMeant(engine, input.parcel);
   const bag = await bagOf(engine, parcel);
   if (parcel.id === "") throw new Problem("parcel-stranger", { place: parcel.title });

@@ -14,7 +14,7 @@ import { depots, parcels } from "../depots/depots";
 import { treeOf } from "../depots/restore";
 import { lastSeen } from "../depots/seen";
 import { hashFromDevice, type Pace, type SeenEntry, scanTree, stateOfTree } from "../disk/tree";
-import { Elsewhere, type FarCopy, readFar } from "../elsewhere";
+import { destroying, Elsewhere, type FarCopy, readFar } from "../elsewhere";
 import type { Engine } from "../engine";
 import { itemById } from "../survey/items";
 import { mayBeLost } from "../survey/protection";
@@ -131,7 +131,11 @@ const meant = (named: string): { id: string; state?: string } => {
  * Empties the trash of exactly the things that were shown. Of what was not said to be lost the copy that remains is read whole
  * first; where it is not as it was said, the thing stays. What a parcel holds can be fetched back from there by undo.
  */
-export async function emptyTrash(engine: Engine, input: EmptyInput): Promise<ReportJson> {
+export function emptyTrash(engine: Engine, input: EmptyInput): Promise<ReportJson> {
+  return input.dryRun ? emptyNow(engine, input) : destroying(engine, () => emptyNow(engine, input));
+}
+
+async function emptyNow(engine: Engine, input: EmptyInput): Promise<ReportJson> {
   const copies = new Map<string, EraseStep["copy"]>();
   const stay = new Map<string, string>();
   if (!input.dryRun) {
