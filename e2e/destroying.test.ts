@@ -26,6 +26,7 @@ test("no key destroys by being pressed once more: Enter does what has the focus,
   await page.keyboard.press("Enter");
   await expect(dialog.getByRole("button", { name: "keep them in the trash" })).toBeFocused();
   await page.keyboard.press("Escape");
+  await expect(empty).toBeFocused();
   expect(trashed(vuoto.account)).toBe(before);
   // Only with the focus on that very button.
   await page.keyboard.press("Enter");

@@ -92,11 +92,8 @@ export type ParcelRestoreInput = z.infer<typeof parcelRestoreInput>;
 
 export const parcelDeleteInput = z.object({
   parcel: named,
-  /**
-   * What was shown before it was asked for: a parcel that is another by now is not deleted. `lost`: of how many files it was said
-   * that no copy is known for sure.
-   */
-  seen: z.object({ files: z.number(), bytes: z.number(), lost: z.number() }).optional(),
+  /** The answer's `seen`: a parcel that is another by now, or of which more would be lost than was shown, is not deleted. */
+  seen: z.string().optional(),
   /** Copies in clouds are read back before, too. */
   network: z.boolean().optional(),
   ...trial,
@@ -206,6 +203,8 @@ export interface FindAnswer {
 
 /** What deleting a parcel takes away for good. */
 export interface DeleteAnswer extends ReportJson {
+  /** All that is shown here, file by file: given back when it is to be done. */
+  seen: string;
   files: number;
   bytes: number;
   /** Files of which no copy is known, or a damaged one, and their bytes. */

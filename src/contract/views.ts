@@ -84,6 +84,8 @@ export interface SurveyView {
   undecided: number;
   /** Places marked as protected. */
   protectedPlaces: number;
+  /** Of those that are backed up the ones that are not here: what exists nowhere else is not known. */
+  absentPlaces: string[];
   /** What changed since another day, in words. */
   sinceLastTime?: string;
   unreadable: string[];

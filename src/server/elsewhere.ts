@@ -286,11 +286,14 @@ export async function readFar(engine: Engine, far: readonly FarCopy[], pace: Pac
   return whole;
 }
 
-/** Whether the thing of which a parcel holds a copy lies in the trash still. */
+/** Whether the thing of which a parcel holds a copy lies in the trash still; of a file, in the state in which it is known. */
 export function originalInTrash({ db, account, disk }: Engine, item: string): boolean {
-  const path = itemById(db, item)?.path;
-  if (path === undefined || ![account.trash, ...account.otherTrashes].some((trash) => isWithin(trash, path))) return false;
-  return unlessProblem(() => disk.identity(path)) !== undefined;
+  const original = itemById(db, item);
+  if (!original || ![account.trash, ...account.otherTrashes].some((trash) => isWithin(trash, original.path))) return false;
+  const now = unlessProblem(() => disk.identity(original.path));
+  const { type, ino, bytes, mtimeNs } = original.identity;
+  if (now?.type !== type || now.ino !== ino) return false;
+  return type !== "file" || (now.bytes === bytes && now.mtimeNs === mtimeNs);
 }
 
 /**

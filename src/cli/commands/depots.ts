@@ -304,14 +304,12 @@ function parcelCommands(program: Command, given: Given): void {
             if (!common().json) printDeleting(trial);
             return trial;
           }
-          const { files, bytes, nowhereElse, inTrash, notKnown, far } = trial;
           if (!o.yes) {
             printDeleting(trial);
             if (common().json || !(await answersYes("Delete them for good?")))
               throw new Problem("cancelled", { name: "Deleting" });
           }
-          const lost = nowhereElse.files + inTrash.files + notKnown.files + (network ? 0 : far.files);
-          return link.ask("depots/delete", { parcel: named, seen: { files, bytes, lost }, network });
+          return link.ask("depots/delete", { parcel: named, seen: trial.seen, network });
         },
         (report) => printReport(report, dryRun === true),
       );

@@ -1,4 +1,5 @@
 import type { DeleteAnswer, ParcelDeleteInput } from "@/contract/depots";
+import { asRuns, inRuns } from "@/core/depots/runs";
 import { rawFromText } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { perform } from "../act";
@@ -26,14 +27,16 @@ async function deleteNow(engine: Engine, input: ParcelDeleteInput): Promise<Dele
   if (parcel.id === "") throw new Problem("parcel-stranger", { place: parcel.title });
   if (sendingRow(engine.db, parcel.id)) throw new Problem("on-its-way", { name: parcel.title });
   const what = { files: parcel.files ?? 0, bytes: parcel.bytes ?? 0 };
-  if (input.seen && (input.seen.files !== what.files || input.seen.bytes !== what.bytes))
+  const agreed = input.seen === undefined ? undefined : agreedIn(input.seen);
+  if (agreed && (agreed.files !== what.files || agreed.bytes !== what.bytes))
     throw new Problem("changed", { name: parcel.title });
   const { depot, folder } = bag;
   const tags = await tagsOf(depot.store, folder);
-  const lost = await lostWith(engine, parcel, { whole: !input.dryRun, network: input.network });
-  // More than was said: a copy that was to remain is not, or no longer, as it should be.
-  const uncopied = lost.nowhereElse.files + lost.inTrash.files + lost.notKnown.files + lost.far.files;
-  const gone = uncopied - (input.seen?.lost ?? 0);
+  const { lost, uncopied } = await lostWith(engine, parcel, { whole: !input.dryRun, network: input.network });
+  // Others than were said: a copy that was to remain is not, or no longer, as it should be.
+  const mayGo = (file: number, why: Uncopied) =>
+    agreed?.nowhereElse(file) || (agreed?.[why](file) && !(why === "far" && input.network));
+  const gone = uncopiedAs.flatMap((why) => uncopied[why].filter((file) => !mayGo(file, why))).length;
   if (!input.dryRun && gone > 0)
     throw new Problem("copy-gone", {
       name: parcel.title,
@@ -66,7 +69,35 @@ async function deleteNow(engine: Engine, input: ParcelDeleteInput): Promise<Dele
   // It has lost its name; what lay under it goes now.
   const removal = sendingRows(engine.db).find(({ part }) => part === aside);
   if (removal) await engine.sendings.removed(removal.parcel);
-  return { ...report, ...what, ...lost };
+  return {
+    ...report,
+    ...what,
+    ...lost,
+    seen: [what.files, what.bytes, ...uncopiedAs.map((why) => asRuns(uncopied[why]))].join(";"),
+  };
+}
+
+/** Why no copy of a file is sure. */
+const uncopiedAs = ["nowhereElse", "inTrash", "notKnown", "far"] as const;
+type Uncopied = (typeof uncopiedAs)[number];
+
+/** What was shown of a parcel: its files and bytes, and by their numbers in its list those of which no copy is sure, and why. */
+function agreedIn(seen: string) {
+  const [files, bytes, nowhereElse = "", inTrash = "", notKnown = "", far = ""] = seen.split(";");
+  return {
+    files: Number(files),
+    bytes: Number(bytes),
+    nowhereElse: inRuns(nowhereElse),
+    inTrash: inRuns(inTrash),
+    notKnown: inRuns(notKnown),
+    far: inRuns(far),
+  };
+}
+
+interface Losses {
+  lost: Pick<DeleteAnswer, Uncopied>;
+  /** By their numbers in the parcel's list. */
+  uncopied: Record<Uncopied, number[]>;
 }
 
 /** What would be lost with a parcel; `whole`: the copies that remain are read whole, in clouds where that is wanted. */
@@ -74,48 +105,54 @@ async function lostWith(
   engine: Engine,
   parcel: Parcel,
   { whole, network = false }: { whole: boolean; network?: boolean },
-): Promise<Pick<DeleteAnswer, "nowhereElse" | "inTrash" | "notKnown" | "far">> {
+): Promise<Losses> {
   const nothing = () => ({ files: 0, bytes: 0 });
   const lost = { nowhereElse: nothing(), inTrash: nothing(), notKnown: { ...nothing(), why: [] as string[] }, far: nothing() };
+  const uncopied: Losses["uncopied"] = { nowhereElse: [], inTrash: [], notKnown: [], far: [] };
   const words = `Looking for copies of what is in “${parcel.title}”`;
   await engine.jobs.run(words, "bytes", 0, async (job) => {
     const gone = goneNow();
     const pace = gone ? { ...job, signal: AbortSignal.any([gone, job.signal]) } : job;
     const elsewhere = new Elsewhere(engine, { pace, except: parcel.id, whole });
     const why = new Set<string>();
-    const far: FarCopy[] = [];
-    const distinct = new Map<string, { item: string; content?: Content }>();
+    const far: { file: number; copy: FarCopy }[] = [];
+    const distinct = new Map<string, { file: number; item: string; content?: Content }>();
     const inTrash = new Map<string, boolean>();
     const files = new ParcelFiles(engine.db, parcel.id).all();
     // An older Vuoto sent it, and did not write down what is in it.
     if (files.length === 0) {
       lost.notKnown = { files: parcel.files ?? 0, bytes: parcel.bytes ?? 0, why: ["what is in it is in no list of Vuoto's"] };
+      uncopied.notKnown.push(0);
       return;
     }
-    for (const { path, item, bytes, sha256 } of files)
-      distinct.set(sha256 ?? path, { item, content: sha256 === null ? undefined : { bytes, sha256 } });
-    const count = (of: { files: number; bytes: number }, bytes: number) => {
-      of.files++;
-      of.bytes += bytes;
+    for (const [file, { path, item, bytes, sha256 }] of files.entries())
+      if (!distinct.has(sha256 ?? path))
+        distinct.set(sha256 ?? path, { file, item, content: sha256 === null ? undefined : { bytes, sha256 } });
+    const count = (file: number, why: Uncopied, bytes: number) => {
+      lost[why].files++;
+      lost[why].bytes += bytes;
+      uncopied[why].push(file);
     };
-    for (const { item, content } of distinct.values()) {
+    for (const { file, item, content } of distinct.values()) {
       const pause = pace.breath();
       if (pause) await pause;
       if (pace.signal.aborted) throw new Problem("cancelled", { name: words });
       const where = content ? await elsewhere.of(content) : { known: "nowhere" as const };
       if (content?.bytes === 0) continue;
       if (!inTrash.has(item)) inTrash.set(item, originalInTrash(engine, item));
-      if (where.known === "nowhere") count(inTrash.get(item) ? lost.inTrash : lost.nowhereElse, content?.bytes ?? 0);
+      if (where.known === "nowhere") count(file, inTrash.get(item) ? "inTrash" : "nowhereElse", content?.bytes ?? 0);
       else if (where.known === "unsure") {
-        count(lost.notKnown, content!.bytes);
+        count(file, "notKnown", content!.bytes);
         why.add(where.why);
-      } else if ("far" in where && where.far) far.push(where.far);
+      } else if ("far" in where && where.far) far.push({ file, copy: where.far });
     }
-    const read = whole && network ? await readFar(engine, far, job) : new Set<string>();
-    for (const { sha256, bytes } of far) if (!read.has(sha256)) count(whole && network ? lost.nowhereElse : lost.far, bytes);
+    const copies = far.map(({ copy }) => copy);
+    const read = whole && network ? await readFar(engine, copies, job) : new Set<string>();
+    for (const { file, copy } of far)
+      if (!read.has(copy.sha256)) count(file, whole && network ? "nowhereElse" : "far", copy.bytes);
     lost.notKnown.why = [...why].slice(0, mostSaid);
   });
-  return lost;
+  return { lost, uncopied };
 }
 
 const mostSaid = 5;

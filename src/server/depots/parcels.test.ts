@@ -39,10 +39,7 @@ const untouched = () =>
   differences(before, place.tree(), worktopTimes).filter((line) => !/^new: \.local/.test(line) && !/Trash/.test(line));
 const day = 86_400_000;
 /** What is shown before a parcel is deleted. */
-async function shown(of: Engine, parcel: string) {
-  const { files, bytes, nowhereElse, inTrash, notKnown, far } = await deleteParcel(of, { parcel, dryRun: true });
-  return { files, bytes, lost: nowhereElse.files + inTrash.files + notKnown.files + far.files };
-}
+const shown = async (of: Engine, parcel: string) => (await deleteParcel(of, { parcel, dryRun: true })).seen;
 
 beforeEach(async () => {
   place = makePlace((root) => {
@@ -251,22 +248,17 @@ describe("a parcel that was sent", () => {
 
   test("is deleted for good, once that was tried and asked; its originals still come back from the trash", async () => {
     const trial = await deleteParcel(engine, { parcel: "Season 12", dryRun: true });
-    const lost = trial.inTrash.files;
     expect(trial.nowhereElse.files + trial.notKnown.files).toBe(0);
-    expect(lost).toBeGreaterThan(0);
+    expect(trial.inTrash.files).toBeGreaterThan(0);
     expect(fs.existsSync(disk("Season 12"))).toBe(true);
-    const { files, bytes } = trial;
+    const { seen } = trial;
     // Of which nobody said that it may be lost.
     await expect(deleteParcel(engine, { parcel: "Season 12" })).rejects.toMatchObject({ code: "copy-gone" });
-    await expect(deleteParcel(engine, { parcel: "Season 12", seen: { files: files + 1, bytes, lost } })).rejects.toMatchObject({
-      code: "changed",
-    });
+    const another = seen.replace(/^\d+/, (files) => `${Number(files) + 1}`);
+    await expect(deleteParcel(engine, { parcel: "Season 12", seen: another })).rejects.toMatchObject({ code: "changed" });
     fs.mkdirSync(disk("mine"));
     fs.writeFileSync(disk("mine/kept"), "kept");
-    expect(await deleteParcel(engine, { parcel: "Season 12", seen: { files, bytes, lost } })).toMatchObject({
-      done: 1,
-      refused: [],
-    });
+    expect(await deleteParcel(engine, { parcel: "Season 12", seen })).toMatchObject({ done: 1, refused: [] });
     expect(fs.readdirSync(disk())).toEqual(["mine"]);
     expect(listParcels(engine)).toEqual([]);
     const last = engine.ledger.entries.last()!.id;

@@ -97,8 +97,8 @@ describe("after the trash was emptied", () => {
     [
       "was deleted",
       async () => {
-        const { files, bytes } = await deleteParcel(engine, { parcel: "P", dryRun: true });
-        await deleteParcel(engine, { parcel: "P", seen: { files, bytes, lost: files } });
+        const { seen } = await deleteParcel(engine, { parcel: "P", dryRun: true });
+        await deleteParcel(engine, { parcel: "P", seen });
       },
     ],
   ])("nowhere once the parcel %s: not by Z, in the ledger, or as a trial", async (_, make) => {

@@ -1,7 +1,9 @@
 import { isWithin, type Raw } from "@/core/names/raw";
+import { unlessProblem } from "@/core/problem";
 import { tuckedFolder, type WorktopId } from "../account";
 import { prepared } from "../db/prepared";
 import { type PlaceRecord, readRecords } from "../db/record";
+import { answers } from "../disk/mounts";
 import type { Engine, Reading } from "../engine";
 import { type Item, itemsOn, thingsOn } from "./items";
 
@@ -30,13 +32,13 @@ export const protectionOf = (engine: Reading, folder: Raw): ProtectedPlace["prot
 
 /**
  * Of each item, whether a file with the same SHA-256 lies in a backed-up place, and of a folder whether one does of each
- * file in it; nothing where no place is marked so. An item that could not be read whole is left out. What is merely
+ * file in it; nothing where no place is marked so, or one of them is not here. An item that could not be read whole is left out. What is merely
  * synchronised does not count: a deletion is too. As of the last look; of what was tucked away since, a copy counts once it was
  * seen again.
  */
 export function elsewhere(engine: Engine): Map<string, boolean> | undefined {
   const found = engine.elsewhere;
-  if (!found || backedUp(engine).length === 0) return undefined;
+  if (!found || backedUp(engine).length === 0 || absentPlaces(engine).length > 0) return undefined;
   const tucked = new Set(engine.account.worktops.map(tuckedFolder));
   // A program that copies what lies here may take away the copy of what it no longer finds.
   const seenSince = (item: Item) => !tucked.has(item.folder) || (engine.walkedAt ?? 0) >= lastQuietAt(engine);
@@ -56,6 +58,12 @@ export function elsewhere(engine: Engine): Map<string, boolean> | undefined {
       }),
   );
 }
+
+/** Backed-up places that are not here now: what lies there is not known. */
+export const absentPlaces = (engine: Engine): Raw[] =>
+  backedUp(engine)
+    .map(({ folder }) => folder)
+    .filter((folder) => !answers(folder) || unlessProblem(() => engine.disk.stat(folder))?.isDirectory() !== true);
 
 /** When things were last taken out of sight, or brought back. */
 const lastQuietAt = ({ db }: Engine): number =>

@@ -312,6 +312,20 @@ describe("what would be lost", () => {
     expect(await nowhere()).toEqual(["both", "half", "nearly.txt", "twin 1.txt", "twin 2.txt"]);
     const [sheet] = (await surveyView(engine)).sentence.filter(({ items }) => items?.length === 5);
     expect(sheet?.text).toBe("5");
+    // Where one of the places is away, neither a copy nor the want of one is known.
+    fs.renameSync(path.join(place.folder, "backup"), path.join(place.folder, "away"));
+    for (const look of [async () => {}, () => engine.lookAgain("all")]) {
+      await look();
+      expect(await nowhere()).toEqual([]);
+      const view = await surveyView(engine);
+      expect(view.absentPlaces).toEqual([path.join(place.folder, "backup")]);
+      expect(view.sheet.tiles.map(({ elsewhere }) => elsewhere)).not.toContain(true);
+      expect(view.sheet.tiles.map(({ elsewhere }) => elsewhere)).not.toContain(false);
+    }
+    fs.renameSync(path.join(place.folder, "away"), path.join(place.folder, "backup"));
+    await engine.lookAgain("all");
+    expect(await nowhere()).toHaveLength(5);
+    expect((await surveyView(engine)).absentPlaces).toEqual([]);
   });
 
   test("a place of copies is no home: nothing is learned from it, and nothing belongs there", async () => {

@@ -13,7 +13,7 @@ import { undecided } from "../sitting/pile";
 import { figuresLastTime } from "./figures-of-day";
 import { itemById, thingsOn } from "./items";
 import { clearedToday } from "./left-since";
-import { nowhereElse, protectedPlaces } from "./protection";
+import { absentPlaces, nowhereElse, protectedPlaces } from "./protection";
 import { coveredShareOf, findings, type Sheet, sheetOf } from "./survey";
 import { sheetView } from "./tile";
 
@@ -37,6 +37,7 @@ export async function surveyView(engine: Engine, asked?: string): Promise<Survey
     hidden: engine.hidden.get(worktop.id) ?? 0,
     undecided: undecided(engine).length,
     protectedPlaces: protectedPlaces(engine).length,
+    absentPlaces: absentPlaces(engine).map((folder) => fromAccount(account, shownName(folder))),
     sinceLastTime: sinceLastTime(engine, sheet, words),
     unreadable: account.worktops
       .filter((w) => engine.unreadable.includes(w.id))

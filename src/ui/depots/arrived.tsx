@@ -77,12 +77,11 @@ function Deleting({ parcel, what, onClose }: { parcel: ParcelView; what: DeleteA
   const live = useLive();
   const words = useWords();
   const [network, setNetwork] = useState(true);
-  const { files, bytes, nowhereElse, inTrash, notKnown, far } = what;
+  const { files, nowhereElse, inTrash, notKnown, far } = what;
   const of = (part: { files: number; bytes: number }) => `${words.counted(part.files, "file")}, ${words.bytes(part.bytes)}`;
   const destroy = () => {
     onClose();
-    const lost = nowhereElse.files + inTrash.files + notKnown.files + (network ? 0 : far.files);
-    void live.act(ask("depots/delete", { parcel: parcel.id, seen: { files, bytes, lost }, network }));
+    void live.act(ask("depots/delete", { parcel: parcel.id, seen: what.seen, network }));
   };
   return (
     <Dialog open onClose={onClose} title={`Delete “${parcel.title}” for good`}>

@@ -87,16 +87,21 @@ export function OnItsWay({ parcel }: { parcel: ParcelView }) {
         <p className="mb-4 text-ink-2">
           What was sent of it is taken out of {depot?.title} again. Everything still lies where it was, and stays in the parcel.
         </p>
-        <button
-          type="button"
-          className="go"
-          onClick={() => {
-            setCancelling(false);
-            orSay(ask("depots/cancel", { parcel: id }).then(({ words }) => live.tell(words, [])));
-          }}
-        >
-          Take it back
-        </button>
+        <div className="flex items-center gap-6">
+          <button
+            type="button"
+            className="go"
+            onClick={() => {
+              setCancelling(false);
+              orSay(ask("depots/cancel", { parcel: id }).then(({ words }) => live.tell(words, [])));
+            }}
+          >
+            Take it back
+          </button>
+          <button type="button" className="doing" onClick={() => setCancelling(false)}>
+            go on sending it
+          </button>
+        </div>
       </Dialog>
       {depot && signing && <SignIn depot={depot} onClose={() => setSigning(false)} />}
     </section>

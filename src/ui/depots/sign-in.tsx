@@ -87,9 +87,14 @@ export function SignIn({
             Ask whoever runs it for the SHA-256 of its certificate. Accept it only where both are the same: who shows another
             could read what you send, your password too.
           </p>
-          <button type="button" className="go" disabled={busy} onClick={() => send({ accept: certificate.sha256 })}>
-            They are the same: accept it
-          </button>
+          <div className="flex items-center gap-6">
+            <button type="button" className="go" disabled={busy} onClick={() => send({ accept: certificate.sha256 })}>
+              They are the same: accept it
+            </button>
+            <button type="button" className="doing" onClick={onClose}>
+              do not accept it
+            </button>
+          </div>
           <Beside id="certificate-problem" problem={problem} />
         </div>
       )}

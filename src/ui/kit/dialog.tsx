@@ -2,9 +2,12 @@
 import { Dialog as Radix } from "radix-ui";
 import { type ReactNode, useRef } from "react";
 
+/** What can have the focus and does nothing at a press of Enter that was not seen: not the button that a dialog is for. */
+const harmless = ":is(input, select, textarea, summary, button, a[href], [tabindex='0']):not(.go, :disabled)";
+
 /**
  * A sheet laid over the room. Escape and a press outside close it, and lead back to where the focus was. What has `data-first` has
- * it at first.
+ * it at first, else the first that does nothing for good: a second Enter, after the one that opened it, was not meant for it.
  */
 export function Dialog({
   open,
@@ -31,9 +34,10 @@ export function Dialog({
           aria-describedby={undefined}
           onOpenAutoFocus={(event) => {
             opener.current = document.activeElement;
-            const first = event.currentTarget instanceof HTMLElement && event.currentTarget.querySelector("[data-first]");
-            if (!(first instanceof HTMLElement)) return;
             event.preventDefault();
+            if (!(event.currentTarget instanceof HTMLElement)) return;
+            const sheet = event.currentTarget;
+            const first = sheet.querySelector<HTMLElement>("[data-first]") ?? sheet.querySelector<HTMLElement>(harmless) ?? sheet;
             first.focus();
           }}
           onCloseAutoFocus={(event) => {

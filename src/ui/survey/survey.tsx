@@ -76,6 +76,8 @@ export function Survey({ told }: { told: Told<SurveyView> }) {
           {view.protectedPlaces === 0
             ? "What would be lost if this computer died is not known: you have not said yet which folders are backed up. "
             : `${view.protectedPlaces === 1 ? "One place is" : `${view.protectedPlaces} places are`} marked as protected. `}
+          {view.absentPlaces.length > 0 &&
+            `What exists nowhere else is not known: ${view.absentPlaces.join(", ")} ${view.absentPlaces.length === 1 ? "is" : "are"} not here now. `}
           {view.hidden > 0 &&
             `${view.hidden === 1 ? "One thing with a dot in front of its name is" : `${view.hidden} things with a dot in front of their names are`} hidden, as is usual for these, and no icon. `}
           {view.unreadableFolders > 0 &&
