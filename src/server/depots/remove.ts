@@ -1,22 +1,20 @@
 import type { RemoveDepotInput } from "@/contract/depots";
 import type { ReportJson } from "@/contract/items";
-import { Problem } from "@/core/problem";
 import { perform } from "../act";
 import { readRecord } from "../db/record";
 import type { Engine } from "../engine";
-import { depotMeant, parcelById } from "./depots";
-import { sendingRows } from "./sending-row";
+import { depotMeant } from "./depots";
+import { expectNoneOnItsWay, sendingRows } from "./sending-row";
 import { forgetSignIn } from "./sign-ins";
 
 /** Takes a depot off the list. What lies in it stays there; a sign-in is forgotten. */
 export async function removeDepot(engine: Engine, input: RemoveDepotInput): Promise<ReportJson> {
   const depot = depotMeant(engine, input.depot);
-  const onItsWay = sendingRows(engine.db).find((row) => row.depot === depot.id && row.state !== "removing");
-  if (onItsWay)
-    throw new Problem("on-its-way", {
-      name: depot.title,
-      detail: `the parcel ${parcelById(engine, onItsWay.parcel)?.title ?? ""}`,
-    });
+  expectNoneOnItsWay(engine.db, depot.id);
+  // What was sent of a parcel that is not to go there goes first, where the depot is in reach.
+  if (!input.dryRun)
+    for (const row of sendingRows(engine.db))
+      if (row.depot === depot.id && row.state === "removing") await engine.sendings.removed(row.parcel);
   const report = await perform(
     engine,
     "Removing a depot",

@@ -1,8 +1,10 @@
 import { randomUUID } from "node:crypto";
 import type { Raw } from "@/core/names/raw";
 import { rawFromBytes } from "@/core/names/raw";
+import { Problem } from "@/core/problem";
 import type { Db } from "../db/db";
 import { prepared } from "../db/prepared";
+import { readRecord } from "../db/record";
 import { bytes } from "../disk/disk";
 import { ParcelFiles, type Said } from "./parcel-files";
 
@@ -96,4 +98,16 @@ export function toRemoval(db: Db, row: SendingRow): SendingRow | undefined {
     dropSending(db, row.parcel);
   })();
   return sendingRow(db, parcel);
+}
+
+/** Throws while a parcel is on its way to a depot; `removal`: also while what was sent of one is to go from there. */
+export function expectNoneOnItsWay(db: Db, depot: string, removal = false): void {
+  const row = sendingRows(db).find((one) => one.depot === depot && (removal || one.state !== "removing"));
+  if (!row) return;
+  const titleOf = (key: string) => readRecord<{ title: string }>(db, key)?.title;
+  const parcel = titleOf(`parcel:${row.parcel}`);
+  throw new Problem("on-its-way", {
+    name: titleOf(`depot:${depot}`),
+    detail: parcel === undefined ? "a parcel" : `the parcel ${parcel}`,
+  });
 }

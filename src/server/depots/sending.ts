@@ -85,7 +85,10 @@ export class Sending {
   /** Where it lies now: looked up each time, as a drive may be elsewhere meanwhile. */
   private place(): ParcelPlace {
     const { depot, stage, part, bag } = this.row;
-    return { depot: addressOf(this.engine, depot, this.parcel.title), folder: stage === "named" && bag ? bag : part };
+    return {
+      depot: addressOf(this.engine, depot, depotTitle(this.engine, depot)),
+      folder: stage === "named" && bag ? bag : part,
+    };
   }
 
   private carry<N extends CarriageName>(

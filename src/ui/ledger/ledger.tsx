@@ -157,6 +157,7 @@ function Act({ entry }: { entry: EntryLine }) {
   };
   /** At once where nothing depends on it; else what does is shown first. */
   const undo = () => {
+    if (busy) return;
     setBusy(true);
     ask("ledger/later", { entry: entry.id })
       .then((answer) => (answer.length === 0 ? take(false) : setLater(answer)))
@@ -186,7 +187,7 @@ function Act({ entry }: { entry: EntryLine }) {
         <span className="text-small text-ink-2">{entry.when}</span>
         <span>
           {entry.canUndo && (
-            <button type="button" className="doing" disabled={busy} onClick={undo} aria-label={`undo: ${entry.words}`}>
+            <button type="button" className="doing" aria-disabled={busy} onClick={undo} aria-label={`undo: ${entry.words}`}>
               undo
             </button>
           )}

@@ -23,6 +23,7 @@ export function UndoMany({
   const [what, setWhat] = useState<ReportJson>();
   const [busy, setBusy] = useState(false);
   const look = () => {
+    if (busy) return;
     setBusy(true);
     ask("ledger/undo", { ...which, dryRun: true })
       .then(setWhat)
@@ -41,7 +42,8 @@ export function UndoMany({
   const inTheWay = what?.inTheWay ?? [];
   return (
     <>
-      <button type="button" className="doing ml-auto" disabled={busy} onClick={look}>
+      {/* Not disabled while it looks: it would lose the focus, to which the dialog leads back. */}
+      <button type="button" className="doing ml-auto" aria-disabled={busy} onClick={look}>
         {words}
       </button>
       <Dialog open={what !== undefined} onClose={() => setWhat(undefined)} title={title}>
