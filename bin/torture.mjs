@@ -12,6 +12,7 @@ const longForms = [
   "src/server/depots/sending.test.ts",
   "src/server/depots/other-servers.test.ts",
   "fixtures/random-acts.test.ts",
+  "fixtures/pairs.test.ts",
 ];
 
 await ensurePackages();
