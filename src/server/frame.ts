@@ -22,7 +22,8 @@ export function frameView(engine: Engine): FrameView {
 function namedFrame(engine: Engine): FrameView {
   const after = engine.events.last;
   const words = engine.words();
-  const { level, outOfSight, arrived, believed } = quietNow(engine);
+  const { level, outOfSight, unknown, arrived, believed } = quietNow(engine);
+  const away = outOfSight.length + unknown.length;
   const ending = endingSoon(engine);
   const lying = engine.account.worktops.reduce((sum, w) => sum + thingsOn(engine.db, w.id).length, 0);
   const last = engine.ledger.entries.last();
@@ -39,7 +40,7 @@ function namedFrame(engine: Engine): FrameView {
       homes: words.count(homeCount(engine)),
       sitting: words.count(undecided(engine).length),
       depots: parcels.length > 0 ? words.count(parcels.length) : "",
-      quiet: level === "everything" ? "off" : level,
+      quiet: level !== "everything" ? level : away > 0 ? `${words.count(away)} out of sight` : "off",
     },
     last: last && {
       words: last.words,
@@ -48,10 +49,10 @@ function namedFrame(engine: Engine): FrameView {
       undo: latest && { other: latest.id === last.id ? undefined : latest.words },
     },
     waiting: parcels.reduce((sum, { parcel, items }) => sum + (sendingRow(engine.db, parcel.id) ? 0 : items.length), 0),
-    outOfSight: outOfSight.length,
+    outOfSight: away,
     believed,
     endsSoon: ending && { title: ending.occasion?.title, at: words.clock(ending.at) },
-    sharing: sharingView(engine, outOfSight.length),
+    sharing: sharingView(engine, away),
     arrived,
     level,
     jobs: engine.jobs.list(),

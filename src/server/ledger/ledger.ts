@@ -1,4 +1,5 @@
 import { dependents, dependsOn, meets } from "@/core/ledger/depends";
+import { type Renamed, renamedWords } from "@/core/ledger/renamed";
 import type { Json } from "@/core/ledger/shapes";
 import {
   type ActName,
@@ -13,8 +14,9 @@ import {
   typeOf,
 } from "@/core/ledger/step";
 import type { Touch } from "@/core/ledger/step-type";
+import type { MoveStep } from "@/core/ledger/steps/move";
 import { planVersion, readStoredStep } from "@/core/ledger/stored-step";
-import { folderOf, type Raw } from "@/core/names/raw";
+import { folderOf, nameOf, type Raw } from "@/core/names/raw";
 import { asProblem, Problem } from "@/core/problem";
 import type { Account } from "../account";
 import type { Db } from "../db/db";
@@ -29,6 +31,7 @@ import { CarrierOf, mayStop, Sync } from "./carrying";
 import { Entries, type EntryRow, type Refused, type StoredStep } from "./entries";
 import type { Direction, StepContext } from "./step-kind";
 import { kindOf } from "./steps/kinds";
+import { nameBack } from "./steps/move";
 import { Temporaries, type TemporaryRole } from "./temporaries";
 import { type Turn, Turns } from "./turns";
 
@@ -289,6 +292,7 @@ export class Ledger {
         } else {
           begun = true;
           await kind.undo(stored.step, stored.note, context);
+          stored.note = notes.get(stored.n) ?? null;
           stored.state = "undone";
         }
       } catch (error) {
@@ -363,7 +367,7 @@ export class Ledger {
       words:
         entry === target
           ? options.words && (worked.length > 0 ? options.words(done) : `Not done: ${options.words(steps.map((s) => s.step))}`)
-          : this.saidOfUndo(target, direction, count, refused.length),
+          : this.saidOfUndo(target, direction, count, refused.length) + renamedWords(namesBack(steps)),
       records: later,
     });
     this.parts.changed(entry);
@@ -605,6 +609,14 @@ export class Ledger {
       atCommit: (write) => at.later.push(write),
     };
   }
+}
+
+/** What came back in sight under another name. */
+function namesBack(steps: readonly StoredStep[]): Renamed[] {
+  return steps.flatMap(({ step, state, note }) => {
+    const to = step.type === "move" && state === "undone" ? nameBack(note) : undefined;
+    return to === undefined ? [] : [{ from: nameOf((step as MoveStep).from), to }];
+  });
 }
 
 function refuseGrowing(step: Step, growingNow: Set<Raw>): void {

@@ -7,7 +7,7 @@ import { endsSoon } from "@/core/quiet/occasions";
 import { perform } from "../act";
 import { readScreen } from "../db/record";
 import type { Engine } from "../engine";
-import { screenOf } from "../screen/screens";
+import { outOfSight } from "../screen/sight";
 import { thingsOn } from "../survey/items";
 import { changeOccasion, longerMs, occasionsNow } from "./occasions";
 import { planShown } from "./quiet";
@@ -46,7 +46,7 @@ function planLonger(engine: Engine, asked?: number): Plan {
   const until = asked ?? next.at + longerMs;
   if (until <= engine.now()) throw new Problem("bad-words", { detail: "That time is past." });
   const from = readScreen(engine.db).shown;
-  const hidden = [...screenOf(engine).outOfSight(engine, thingsOn(engine.db, "desktop"), from)];
+  const hidden = [...outOfSight(engine, thingsOn(engine.db, "desktop"), from)];
   const plan = planShown(engine, { ...from, hidden, until });
   return { ...plan, words: () => `It goes on until ${engine.words().dateTime(until)}`, level: from.level };
 }

@@ -1,7 +1,8 @@
 import { isDeepStrictEqual } from "node:util";
 import type { ItemRef, ReportJson } from "@/contract/items";
 import type { HideInput, QuietInput } from "@/contract/quiet";
-import type { Plan } from "@/core/ledger/step";
+import { type Renamed, renamedWords } from "@/core/ledger/renamed";
+import type { Plan, Step } from "@/core/ledger/step";
 import { nameOf, type Raw, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import { arrivedSince, type HowMuch, hiddenBy, type Icon, isInDoubt } from "@/core/quiet/levels";
@@ -10,6 +11,7 @@ import { perform } from "../act";
 import { readScreen } from "../db/record";
 import type { Engine, Reading } from "../engine";
 import { screenOf } from "../screen/screens";
+import { outOfSight, stepsTo, unknownOutOfSight } from "../screen/sight";
 import { verdictsInForce } from "../sitting/verdict";
 import { type Item, itemsOn, takenByOthers, thingsOn } from "../survey/items";
 
@@ -27,7 +29,9 @@ export function iconsOf(engine: Reading): Icon[] {
 }
 
 /** Takes icons out of sight up to a level, or brings them back: one act. */
-export function quiet(engine: Engine, input: QuietInput): Promise<ReportJson> {
+export async function quiet(engine: Engine, input: QuietInput): Promise<ReportJson> {
+  // What somebody else put where things lie out of sight comes back with the rest.
+  if (unknownOutOfSight(engine).length > 0) await engine.lookAgain("worktops");
   return perform(engine, doing, () => planQuiet(engine, input), { trial: input.dryRun });
 }
 
@@ -74,7 +78,7 @@ function planOnes(engine: Engine, { items, evenInUse }: HideInput, what: "hide" 
   const icons = iconsOf(engine);
   const byLevel = new Set(hiddenBy({ ...from, apart: [], despite: [] }, icons));
   const of = (level: boolean) => [...ids].filter((id) => byLevel.has(id) === level);
-  const before = new Set([...from.hidden, ...screenOf(engine).outOfSight(engine, itemsOn(engine.db, "desktop"), from)]);
+  const before = new Set([...from.hidden, ...outOfSight(engine, itemsOn(engine.db, "desktop"), from)]);
   // These alone: what arrived since is no part of it.
   const hidden = icons.map(({ id }) => id).filter((id) => (ids.has(id) ? what === "hide" : before.has(id)));
   return planShown(engine, {
@@ -107,7 +111,7 @@ export function planShown(engine: Engine, { evenInUse, ...wanted }: Shown & { ev
   const items = thingsOn(engine.db, "desktop");
   const from = readScreen(engine.db).shown;
   const screen = screenOf(engine);
-  const outOfSight = screen.outOfSight(engine, items, from);
+  const gone = outOfSight(engine, items, from);
   const asked = new Set(wanted.hidden);
   const refused = new Map(
     items.flatMap((item) => {
@@ -123,13 +127,13 @@ export function planShown(engine: Engine, { evenInUse, ...wanted }: Shown & { ev
   const to: Shown = { ...wanted, apart: still(wanted.apart), despite: still(wanted.despite), hidden };
   const asWanted = (a: HowMuch & Pick<Shown, "along" | "until">) => [a.level, a.kinds, a.apart, a.despite, a.along, a.until];
   const believed = screen.believed?.(engine, from) ?? "known";
-  const isThere = believed !== "otherwise" && hidden.length === outOfSight.size && hidden.every((id) => outOfSight.has(id));
+  const isThere = believed !== "otherwise" && hidden.length === gone.size && hidden.every((id) => gone.has(id));
   if (isThere && isDeepStrictEqual(asWanted(from), asWanted(to))) throw new Problem("already-quiet");
   const words = engine.words();
   const byOthers = screen.hiddenByOthers?.(engine, items);
-  const away = hidden.filter((id) => !outOfSight.has(id) && !byOthers?.has(id)).length;
+  const away = hidden.filter((id) => !gone.has(id) && !byOthers?.has(id)).length;
   const goes = new Set(hidden);
-  const back = [...outOfSight].filter((id) => !goes.has(id)).length;
+  const back = [...gone].filter((id) => !goes.has(id)).length;
   return {
     act: "quiet",
     words: (done) => {
@@ -137,12 +141,22 @@ export function planShown(engine: Engine, { evenInUse, ...wanted }: Shown & { ev
       const moved = done.filter((step) => step.type === "move").length;
       const [what, where] = away > 0 || back === 0 ? ["Took", "out of"] : ["Brought", "back in"];
       const n = screen.name !== "tucked away" || (away > 0 && back > 0) ? away || back : moved;
-      return n === 0 ? "Changed how much the screen shows" : `${what} ${words.counted(n, "icon")} ${where} sight`;
+      const said = n === 0 ? "Changed how much the screen shows" : `${what} ${words.counted(n, "icon")} ${where} sight`;
+      return said + renamedWords(done.flatMap(renamedBy));
     },
     // A hollow that lies with what is out of sight comes back with the rest.
-    steps: screen.steps(engine, itemsOn(engine.db, "desktop"), from, to, { evenInUse }),
+    steps: stepsTo(engine, itemsOn(engine.db, "desktop"), from, to, { evenInUse }),
     left: [...refused.values()],
   };
+}
+
+/** A thing that did not come back under the name that it had on the desktop. */
+function renamedBy(step: Step, _: number, all: readonly Step[]): Renamed[] {
+  if (step.type !== "move" || step.sight !== "back") return [];
+  const own = all.find((other) => other.type === "set" && other.key === `name:${step.item}`);
+  const from = own?.type === "set" && own.from !== null ? (own.from as { name: Raw }).name : nameOf(step.from);
+  const to = nameOf(step.to);
+  return from === to ? [] : [{ from, to }];
 }
 
 /** What may be said of a screen that was told: no more than it answered. */
@@ -154,22 +168,24 @@ function toldWords(engine: Engine, to: Shown): string {
 }
 
 export const isOutOfSight = (engine: Engine, item: Item): boolean =>
-  screenOf(engine).outOfSight(engine, [item], readScreen(engine.db).shown).has(item.id);
+  outOfSight(engine, [item], readScreen(engine.db).shown).has(item.id);
 
 /** How it stands: the level, what is out of sight, what arrived since, and what is in sight still as a program has it open. */
 export function quietNow(engine: Engine) {
   const items = thingsOn(engine.db, "desktop");
   const { shown } = readScreen(engine.db);
   const screen = screenOf(engine);
-  const hidden = screen.outOfSight(engine, items, shown);
+  const hidden = outOfSight(engine, items, shown);
   const icons = iconsOf(engine);
-  const outOfSight = items.filter((item) => hidden.has(item.id));
+  const away = items.filter((item) => hidden.has(item.id));
   const wanted = new Set(shown.hidden);
   const byOthers = wanted.size > hidden.size ? screen.hiddenByOthers?.(engine, items) : undefined;
   return {
     shown,
     level: shown.level,
-    outOfSight,
+    outOfSight: away,
+    /** Put there by somebody else, and not looked at yet. */
+    unknown: unknownOutOfSight(engine),
     arrived: arrivedSince({ ...shown, hidden: [...hidden] }, icons).length,
     // All or nothing: what is in sight there is not left.
     left: screen.allOrNothing ? [] : items.filter(({ id }) => wanted.has(id) && !hidden.has(id) && !byOthers?.has(id)),

@@ -7,6 +7,7 @@ import { prepared } from "../db/prepared";
 import { readScreen } from "../db/record";
 import type { Engine } from "../engine";
 import { screenOf } from "../screen/screens";
+import { outOfSight } from "../screen/sight";
 import { thingsOn } from "../survey/items";
 import { endingSoon } from "./longer";
 import { dueHolding, holdingKey, holdNow, occasionsNow, startedIn } from "./occasions";
@@ -142,7 +143,7 @@ export class Standing {
     const { shown } = readScreen(engine.db);
     if (!shown.along || shown.level === "everything") return;
     const items = thingsOn(engine.db, "desktop");
-    const hidden = [...screenOf(engine).outOfSight(engine, items, shown)];
+    const hidden = [...outOfSight(engine, items, shown)];
     const arrived = arrivedSince({ ...shown, hidden }, iconsOf(engine)).filter(({ kind }) => kind !== "half download");
     if (arrived.length === 0) return;
     const trial = await hide(engine, { items: arrived.map(({ id }) => id), dryRun: true });

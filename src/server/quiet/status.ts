@@ -1,8 +1,9 @@
 import type { QuietAnswer, ShownAnswer } from "@/contract/quiet";
-import { shownName } from "@/core/names/raw";
+import { nameOf, shownName } from "@/core/names/raw";
 import { readScreen } from "../db/record";
 import type { Engine } from "../engine";
 import { screenOf } from "../screen/screens";
+import { outOfSight } from "../screen/sight";
 import { thingsOn } from "../survey/items";
 import { endingSoon } from "./longer";
 import { occasionDoubt } from "./occasions";
@@ -16,18 +17,21 @@ export async function askedStatus(engine: Engine): Promise<QuietAnswer> {
 
 /** How it stands, as data. */
 export function quietStatus(engine: Engine): QuietAnswer {
-  const { shown, outOfSight, arrived, left, gone, doubt, believed } = quietNow(engine);
+  const { shown, outOfSight, unknown, arrived, left, gone, doubt, believed } = quietNow(engine);
   const iso = (at: number | null) => (at === null || at === 0 ? null : new Date(at).toISOString());
   const ending = endingSoon(engine);
   return {
-    hidden: believed === "known" && (shown.level !== "everything" || outOfSight.length > 0),
+    hidden: believed === "known" && (shown.level !== "everything" || outOfSight.length + unknown.length > 0),
     believed,
     level: shown.level,
     since: iso(shown.since),
     until: iso(shown.until),
     endsSoon: ending && { title: ending.occasion?.title ?? null, at: new Date(ending.at).toISOString() },
     doubt: doubt ? "clock" : occasionDoubt(engine),
-    outOfSight: outOfSight.map((item) => ({ name: item.label, path: shownName(item.path) })),
+    outOfSight: [
+      ...outOfSight.map((item) => ({ name: item.label, path: shownName(item.path) })),
+      ...unknown.map((path) => ({ name: shownName(nameOf(path)), path: shownName(path) })),
+    ],
     arrived,
     inUse: left.length,
     gone: gone.map((item) => ({ name: item.label, path: shownName(item.path) })),
@@ -38,7 +42,9 @@ export function quietStatus(engine: Engine): QuietAnswer {
 export function shownNow(engine: Engine): ShownAnswer {
   const items = thingsOn(engine.db, "desktop");
   const { shown } = readScreen(engine.db);
-  const away = screenOf(engine).outOfSight(engine, items, shown);
-  const outOfSight = away.size === 0 ? "nothing" : away.size === items.length ? "all" : [...away];
-  return { level: shown.level, outOfSight };
+  const away = outOfSight(engine, items, shown);
+  return {
+    level: shown.level,
+    outOfSight: away.size === 0 ? "nothing" : away.size === items.length ? "all" : [...away],
+  };
 }

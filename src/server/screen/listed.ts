@@ -17,6 +17,10 @@ function place(engine: Engine): Raw | undefined {
   return desktop && joinRaw(desktop.folder, fileName);
 }
 
+/** The names that the file lists; undefined where it cannot be read, or is a link. */
+const linesIn = (engine: Engine, file: Raw): Set<Raw> | undefined =>
+  unlessProblem(() => new Set(readHiddenFile(engine.disk.readFile(file)?.content).lines));
+
 /**
  * A desktop that file programs draw which honour a folder's file `.hidden`: names are listed there, and nothing moves. Whether
  * the one that draws this desktop does cannot be asked.
@@ -32,15 +36,19 @@ export const listed: Screen = {
     const names = new Set(ours(engine));
     const file = place(engine);
     if (names.size === 0 || file === undefined) return new Set();
-    // Whatever somebody made of that file, the pages that count what is out of sight are drawn.
-    const lines = new Set(readHiddenFile(unlessProblem(() => engine.disk.readFile(file))?.content).lines);
-    return new Set(items.filter(({ name }) => names.has(name) && lines.has(name)).map(({ id }) => id));
+    // Where somebody made a link of that file, or it cannot be read, what it lists is not known.
+    const read = linesIn(engine, file);
+    return new Set(items.filter(({ name }) => names.has(name) && (!read || read.has(name))).map(({ id }) => id));
+  },
+  believed(engine) {
+    const file = place(engine);
+    return ours(engine).length === 0 || file === undefined || linesIn(engine, file) ? "known" : "asked";
   },
   hiddenByOthers(engine, items) {
     const file = place(engine);
     if (file === undefined) return new Set();
     const names = new Set(ours(engine));
-    const lines = new Set(readHiddenFile(unlessProblem(() => engine.disk.readFile(file))?.content).lines);
+    const lines = linesIn(engine, file) ?? new Set<Raw>();
     return new Set(items.filter(({ name }) => lines.has(name) && !names.has(name)).map(({ id }) => id));
   },
   steps(engine, items, from, to) {

@@ -1,4 +1,5 @@
 import type { Step } from "@/core/ledger/step";
+import type { MoveStep } from "@/core/ledger/steps/move";
 import { freeName } from "@/core/names/free-name";
 import { joinRaw, type Raw, rawFromText } from "@/core/names/raw";
 import type { Shown } from "@/core/screen/state";
@@ -38,12 +39,18 @@ export const tuckedAway: Screen = {
   steps(engine, items, from, to, { evenInUse }) {
     const desktop = engine.account.worktops.find((w) => w.id === "desktop");
     if (!desktop) return [];
-    const steps = tuck(engine, desktop, items, from, to);
-    return evenInUse ? steps.map((step) => (step.type === "move" ? { ...step, evenInUse } : step)) : steps;
+    return tuck(engine, desktop, items, from, to, evenInUse);
   },
 };
 
-function tuck(engine: Engine, desktop: Worktop, items: readonly Item[], from: Shown, to: Shown): Step[] {
+function tuck(
+  engine: Engine,
+  desktop: Worktop,
+  items: readonly Item[],
+  from: Shown,
+  to: Shown,
+  evenInUse: true | undefined,
+): Step[] {
   const { disk } = engine;
   const folder = tuckedFolder(desktop);
   const pagePath = joinRaw(folder, tuckedPage);
@@ -57,14 +64,15 @@ function tuck(engine: Engine, desktop: Worktop, items: readonly Item[], from: Sh
     const before = disk.readFile(pagePath);
     if (before?.content !== page) steps.push({ type: "write", file: pagePath, before, after: { content: page, mode: 0o644 } });
   }
-  steps.push(...moves(engine, away, folder), ...moves(engine, back, desktop.folder));
+  const goes = { sight: "out", ...(evenInUse && { evenInUse }) } as const;
+  steps.push(...moves(engine, away, folder, goes), ...moves(engine, back, desktop.folder, { sight: "back" }));
   if (back.length > 0 && exists && hide.size === 0) {
     const going = new Set<Raw>(back.map((item) => item.name));
     const staying = (disk.list(folder) ?? []).filter((entry) => entry.name !== tuckedPage && !going.has(entry.name));
     const stat = disk.stat(folder);
     if (staying.length === 0 && stat) {
       const before = disk.readFile(pagePath);
-      if (before !== null) steps.push({ type: "write", file: pagePath, before, after: null });
+      if (before !== null) steps.push({ type: "write", file: pagePath, before, after: null, ifAlone: true });
       steps.push({ type: "remove-empty-folder", folder, mode: Number(stat.mode & 0o7777n), mtimeNs: String(stat.mtimeNs) });
     }
   }
@@ -76,7 +84,7 @@ function tuck(engine: Engine, desktop: Worktop, items: readonly Item[], from: Sh
  * Moves to a folder; should another thing have taken a name there meanwhile, under a free one. On its way back each gets the
  * name that it had on the desktop.
  */
-function moves(engine: Engine, items: readonly Item[], folder: Raw): Step[] {
+function moves(engine: Engine, items: readonly Item[], folder: Raw, how: Pick<MoveStep, "sight" | "evenInUse">): Step[] {
   if (items.length === 0) return [];
   const taken = new Set<Raw>(engine.disk.list(folder)?.map((entry) => entry.name) ?? []);
   const names = readRecords<{ name: string }>(engine.db, "name");
@@ -85,8 +93,12 @@ function moves(engine: Engine, items: readonly Item[], folder: Raw): Step[] {
     const own = names.get(item.id);
     const name = freeName((own?.name as Raw | undefined) ?? item.name, (n) => taken.has(n) || n === tuckedPage);
     taken.add(name);
-    const move: Step = { type: "move", item: item.id, from: item.path, to: joinRaw(folder, name), identity: item.identity };
+    const { id, path, identity } = item;
+    const move: Step = { type: "move", item: id, from: path, to: joinRaw(folder, name), identity, ...how };
     if (own) return [move, { type: "set", key, from: own, to: null }];
-    return name === item.name ? [move] : [move, { type: "set", key, from: null, to: { name: item.name } }];
+    // One that came back under another name has that one from then on.
+    return name === item.name || how.sight === "back"
+      ? [move]
+      : [move, { type: "set", key, from: null, to: { name: item.name } }];
   });
 }

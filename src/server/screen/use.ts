@@ -9,6 +9,7 @@ import { readRecord, readScreen } from "../db/record";
 import type { Engine } from "../engine";
 import { itemsOn } from "../survey/items";
 import { firstScreenOf, screenOf, screensFor } from "./screens";
+import { outOfSight, stepsTo } from "./sight";
 import { toldOf } from "./told-commands";
 
 const key = "setting:screen";
@@ -27,10 +28,10 @@ function planUse(engine: Engine, { name }: UseScreenInput): Plan {
   const now = screenOf(engine);
   const items = itemsOn(db, "desktop");
   const from = readScreen(db).shown;
-  const away = now.outOfSight(engine, items, from).size;
+  const away = outOfSight(engine, items, from).size;
   const steps: Step[] = [];
   if (now.name !== name) {
-    if (away > 0 || from.level !== "everything") steps.push(...now.steps(engine, items, from, firstScreen.shown, {}));
+    if (away > 0 || from.level !== "everything") steps.push(...stepsTo(engine, items, from, firstScreen.shown, {}));
     steps.push({ type: "set", key, from: readRecord(db, key), to: name === firstScreenOf(account) ? null : name });
   }
   const back = away > 0 ? `, and ${engine.words().counted(away, "icon is", "icons are")} back in sight` : "";

@@ -11,6 +11,7 @@ import type { Engine } from "../engine";
 import { hollowsDrawn } from "../hollow/hollows";
 import { placingSteps } from "../screen/placing";
 import { screenOf } from "../screen/screens";
+import { outOfSight } from "../screen/sight";
 import { itemsOn } from "../survey/items";
 
 /** Puts the icons that are in sight onto the grid, in an order, in beds, or each kept near its place: one act. */
@@ -92,7 +93,7 @@ function iconsNow(engine: Engine): { inSight: Icon[]; away: Icon[]; fixed: Point
   const items = itemsOn(engine.db, "desktop");
   const screen = screenOf(engine);
   const places = screen.positions(engine, items);
-  const hidden = screen.outOfSight(engine, items, readScreen(engine.db).shown);
+  const hidden = outOfSight(engine, items, readScreen(engine.db).shown);
   const undrawn = hollowsDrawn(engine);
   const fixed = items.flatMap(({ id, path }) => (undrawn.has(path) ? (places?.get(id) ?? []) : []));
   const icons = items.flatMap(({ id, path, label, kind, bytes, mtimeMs }): Icon[] => {

@@ -12,6 +12,7 @@ import { readScreen } from "../db/record";
 import { useOf } from "../disk/in-use";
 import type { Engine } from "../engine";
 import { screenOf } from "../screen/screens";
+import { outOfSight } from "../screen/sight";
 import { timeToClear } from "../sitting/pace";
 import { verdictsInForce } from "../sitting/verdict";
 import { type Item, itemById, itemsOn, thingsOn } from "./items";
@@ -65,11 +66,19 @@ export function placesOn(engine: Engine, worktop: Worktop): Lying {
   const screen = screenOf(engine);
   const { shown, size } = readScreen(engine.db);
   const given = worktop.id === "desktop" ? screen.positions(engine, items) : undefined;
-  const outOfSight = worktop.id === "desktop" ? screen.outOfSight(engine, items, shown) : new Set<string>();
-  if (given) return { worktop, items, points: given, positioned: true, screen: size, height: size.height, outOfSight };
+  const away = worktop.id === "desktop" ? outOfSight(engine, items, shown) : new Set<string>();
+  if (given) return { worktop, items, points: given, positioned: true, screen: size, height: size.height, outOfSight: away };
   const laid = laidByAge(items, size);
   const points = new Map(items.map((item, n) => [item.id, laid.points[n]!]));
-  return { worktop, items, points, positioned: false, screen: size, height: Math.max(size.height, laid.height), outOfSight };
+  return {
+    worktop,
+    items,
+    points,
+    positioned: false,
+    screen: size,
+    height: Math.max(size.height, laid.height),
+    outOfSight: away,
+  };
 }
 
 /** The same with its figures, and without hollows, which clutter nothing. Share and overlaps are of what is in sight, and only where positions are known. */

@@ -11,6 +11,11 @@ const schema = z.object({
   identity,
   /** Also while a program has it open, as the person said: within its file system alone, where the program goes on with it. */
   evenInUse: z.literal(true).optional(),
+  /**
+   * It goes out of sight, or comes back in sight. What was taken comes back whatever stands in its way: also while a program has it
+   * open, and under another name where its own is taken.
+   */
+  sight: z.enum(["out", "back"]).optional(),
 });
 export type MoveStep = z.infer<typeof schema>;
 
@@ -30,5 +35,5 @@ export const move: StepType<MoveStep> = {
     touch.fill(step.to);
     touch.item(step.item);
   },
-  takes: ({ from, identity, evenInUse }) => (evenInUse ? undefined : { from, identity }),
+  takes: ({ from, identity, evenInUse, sight }) => (evenInUse || sight === "back" ? undefined : { from, identity }),
 };

@@ -19,6 +19,8 @@ export const removeEmptyFolder: StepKind<RemoveEmptyFolderStep> = {
     if (context.disk.identity(step.folder)?.type !== "folder") throw new Problem("vanished", { name });
   },
   do(step, context) {
+    // Something came to lie in it meanwhile: it has a use still.
+    if ((context.disk.list(step.folder)?.length ?? 0) > 0) return null;
     context.disk.removeEmptyFolder(step.folder);
     context.changed(folderOf(step.folder));
     return null;

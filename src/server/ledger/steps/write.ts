@@ -7,6 +7,8 @@ import { bytes } from "../../disk/disk";
 import type { StepContext, StepKind } from "../step-kind";
 
 const usualMode = 0o644;
+/** The note of a step that had nothing to do. */
+const stays = "stays";
 
 /** Whether a file is the one that is meant: its bytes, and its rights where they are known. */
 function isSame(a: SmallFile | null, b: SmallFile | null): boolean {
@@ -66,11 +68,12 @@ export const write: StepKind<WriteStep> = {
       throw new Problem("changed", { name: shownName(nameOf(step.file)) });
   },
   async do(step, context) {
+    if (step.ifAlone && (context.disk.list(folderOf(step.file))?.length ?? 0) > 1) return stays;
     await swap(step.file, step.before, step.after, context);
     return null;
   },
-  async undo(step, _note, context) {
-    await swap(step.file, step.after, step.before, context);
+  async undo(step, note, context) {
+    if (note !== stays) await swap(step.file, step.after, step.before, context);
   },
   settle(step, _note, context, direction) {
     const { disk } = context;

@@ -1,0 +1,17 @@
+import { type Raw, shownName } from "../names/raw";
+
+/** A thing that came back in sight under another name than it had. */
+export interface Renamed {
+  from: Raw;
+  to: Raw;
+}
+
+const mostNamed = 3;
+
+/** What is added to what was done, where names had to change; empty where none had to. */
+export function renamedWords(renamed: readonly Renamed[]): string {
+  if (renamed.length === 0) return "";
+  const named = renamed.slice(0, mostNamed).map(({ from, to }) => `“${shownName(from)}” is called “${shownName(to)}” now`);
+  const more = renamed.length > mostNamed ? `, and ${renamed.length - mostNamed} more` : "";
+  return `; ${named.join(", ")}${more}, as ${renamed.length === 1 ? "its name was" : "their names were"} taken`;
+}
