@@ -1,6 +1,6 @@
 import { createInterface } from "node:readline/promises";
 import type { CheckAnswer, DeleteAnswer } from "@/contract/depots";
-import type { ReportJson } from "@/contract/items";
+import { isNoted, type ReportJson } from "@/contract/items";
 import type { EmptyingAnswer } from "@/contract/ledger";
 import type { LeftOutAnswer, SurveyAnswer } from "@/contract/survey";
 import type { PlaceView } from "@/contract/views";
@@ -18,7 +18,8 @@ const out = (text: string) => voice.out(`${text}\n`);
 
 /** An act's report; answers the exit status: 0 done, 1 some refused, 3 all refused. */
 export function printReport(report: ReportJson, trial: boolean): number {
-  if (report.done === 0) out(trial ? "Nothing would be done." : "Nothing was done.");
+  // An occasion may begin where there is nothing to take: then that was done.
+  if (report.done === 0 && !isNoted(report)) out(trial ? "Nothing would be done." : "Nothing was done.");
   else out(trial ? `Would say: ${report.words}` : `${report.words}${report.entry ? ` (entry ${report.entry})` : ""}`);
   if (trial) for (const { words: step } of report.steps ?? []) out(`  ${step}`);
   if (trial) for (const act of report.acts ?? []) out(`  ${act}`);

@@ -32,7 +32,7 @@ import {
   sweepInput,
   titlesInput,
 } from "./homes";
-import type { ReportJson } from "./items";
+import { type ReportJson, trial } from "./items";
 import {
   againInput,
   cancelInput,
@@ -157,6 +157,7 @@ export const api = {
   "settings/screen": screenInput,
   "settings/use-screen": useScreenInput,
   "settings/forget-pictures": nothing,
+  "settings/leave": z.object(trial),
   "guard/sessions": nothing,
   "guard/end": endSessionsInput,
   "jobs/cancel": cancelInput,

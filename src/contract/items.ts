@@ -44,6 +44,10 @@ export const report = z.object({
 });
 export type ReportJson = z.infer<typeof report>;
 
+/** Whether something was done, if only in the record: what was refused as a whole begins with "Not". */
+export const isNoted = ({ entry, words }: Pick<ReportJson, "entry" | "words">): boolean =>
+  entry !== null && !/^Not (?:done|undone)/.test(words);
+
 /** A problem as it crosses HTTP (RFC 9457). */
 export const problemDetails = z.object({
   type: z.string(),

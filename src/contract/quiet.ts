@@ -150,6 +150,8 @@ export interface QuietAnswer {
   since: string | null;
   until: string | null;
   outOfSight: { name: string; path: string }[];
+  /** The occasions under way, and when each ends by itself, in ISO 8601; null where it does not. */
+  underWay: { title: string; until: string | null }[];
   /** What ends within two minutes, by its title, or null where that is what was taken out of sight by hand. */
   endsSoon?: { title: string | null; at: string };
   /** When it ends cannot be told: the clock was set back, or the zone changed under an occasion. All stays out of sight. */

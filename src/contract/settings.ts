@@ -78,6 +78,13 @@ export interface SettingsView {
   writes: { place: string; why: string }[];
 }
 
+/** What is done, or would be, so that nothing of Vuoto is left outside its own folder. */
+export interface LeaveAnswer {
+  reports: ReportJson[];
+  /** Occasions that stay on the list, and begin by themselves while Vuoto runs; in ISO 8601. */
+  begins: { title: string; at: string }[];
+}
+
 export interface SettingsAnswers {
   "settings/view": SettingsView;
   "settings/key": ReportJson;
@@ -86,4 +93,5 @@ export interface SettingsAnswers {
   "settings/launcher": ReportJson;
   "settings/backup": BackupAnswer;
   "settings/forget-pictures": { forgotten: number };
+  "settings/leave": LeaveAnswer;
 }

@@ -52,6 +52,7 @@ import { useScreen } from "./screen/use";
 import { backup } from "./settings/backup";
 import { setKey } from "./settings/key";
 import { launcher } from "./settings/launcher";
+import { leave } from "./settings/leave";
 import { setScreen } from "./settings/screen";
 import { settingsView } from "./settings/view";
 import { archive } from "./sitting/archive";
@@ -184,6 +185,7 @@ const operations: { [P in ApiPath]: Operation<P> } = {
   "ledger/empty": emptyTrash,
   "ledger/recover": async (engine) => ({ recovered: [...engine.recovered, ...(await engine.ledger.recover())] }),
   "settings/launcher": launcher,
+  "settings/leave": leave,
   "settings/backup": backup,
   "settings/view": (engine) => settingsView(engine),
   "settings/key": setKey,

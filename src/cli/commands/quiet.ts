@@ -1,5 +1,4 @@
 import type { Command } from "commander";
-import type { ReportJson } from "@/contract/items";
 import { Problem } from "@/core/problem";
 import { type KindGroup, kindGroups } from "@/core/quiet/levels";
 import { type Weekday, weekdays } from "@/core/quiet/occasions";
@@ -23,23 +22,12 @@ export function quietCommands(program: Command, given: Given): void {
   const leave = () => {
     const { dryRun } = common();
     return withLink(
-      async (link) => {
-        const reports: ReportJson[] = [];
-        // Or the next one to begin would hide everything again.
-        for (const { id } of await link.ask("quiet/occasions", {}))
-          reports.push(await link.ask("quiet/occasion", { occasion: id, does: "remove", dryRun }));
-        const { hidden, level } = await link.ask("quiet/status", {});
-        if (hidden || level !== "everything")
-          reports.push(await link.ask("quiet/show", { level: "everything", evenInUse: true, dryRun }));
-        const { launchers } = await link.ask("settings/view", {});
-        for (const { which, state } of launchers)
-          if (state === "as made" || state === "changed")
-            reports.push(await link.ask("settings/launcher", { which, away: true, dryRun }));
-        return reports;
-      },
-      (reports) => {
+      (link) => link.ask("settings/leave", { dryRun }),
+      ({ reports, begins }) => {
         for (const report of reports) printReport(report, dryRun === true);
         if (reports.length === 0) out("Nothing of Vuoto lies outside its own folder, and everything is in sight.");
+        for (const { title, at } of begins)
+          out(`“${title}” begins again ${words().dateTime(Date.parse(at))}, if Vuoto runs then.`);
         return Math.max(0, ...reports.map(statusOf));
       },
     );
@@ -84,7 +72,7 @@ export function quietCommands(program: Command, given: Given): void {
     .description("how much is shown, and what is out of sight")
     .action(() =>
       show("quiet/status", {}, (answer) => {
-        const { level, outOfSight, arrived, inUse, until, believed, endsSoon, gone, doubt } = answer;
+        const { level, outOfSight, arrived, inUse, until, believed, endsSoon, gone, doubt, underWay } = answer;
         const counted = (n: number) => words().counted(n, "thing is", "things are");
         const ends = until === null ? "" : ` It ends ${words().clock(Date.parse(until))}.`;
         if (believed === "otherwise") out(`${shownWords[level]} But the screen says that it shows its icons.${ends}`);
@@ -101,6 +89,8 @@ export function quietCommands(program: Command, given: Given): void {
           out(
             `${endsSoon.title === null ? "Everything comes back" : `“${endsSoon.title}” ends`} ${words().clock(Date.parse(endsSoon.at))}. vuoto quiet longer lets it go on.`,
           );
+        for (const { title, until: end } of underWay)
+          out(`“${title}” is under way until ${end === null ? "you end it" : words().clock(Date.parse(end))}.`);
         if (inUse > 0) out(`${counted(inUse)} in sight still, as a program has them open.`);
         if (gone.length > 0) {
           out(`${counted(gone.length)} no longer where they were put; somebody moved, renamed or deleted them:`);
@@ -192,7 +182,7 @@ export function quietCommands(program: Command, given: Given): void {
   program
     .command("leave")
     .description(
-      "bring everything back in sight, end all occasions, and take away what Vuoto put among your programs and at log-in",
+      "bring everything back in sight, end what is under way, and take away what Vuoto put among your programs and at log-in",
     )
     .action(leave);
   program

@@ -114,10 +114,26 @@ describe("what should hold now", () => {
     expect(began.show).toEqual(bare);
     expect(dueNow([], { ...began.holding!, since: 4 }, { ...bare, since: 4 })).toMatchObject({ show: bare });
   });
-  test("an end changes nothing that the person did since; the next start does", () => {
+  test("what the person brought back since stays in sight at an end; the next start takes it again", () => {
     const shown = { ...everything, since: 9 };
-    expect(dueNow([], held({ a: 100 }, 5), shown)).toEqual({ holding: null, began: [], ended: ["a"] });
+    const showsAll = { level: "everything", kinds: [] };
+    expect(dueNow([], held({ a: 100 }, 5), shown)).toEqual({ show: showsAll, holding: null, began: [], ended: ["a"] });
     expect(dueNow([two], held({ a: 100 }, 5), shown)).toMatchObject({ show: bare, holding: { before: { level: "everything" } } });
+  });
+  test("an end brings back what went since the start, whoever took it, and no more than was there before", () => {
+    const more = { ...bare, since: 9 };
+    expect(dueNow([], held({ a: 100 }, 5), more)).toMatchObject({ show: { level: "everything" }, ended: ["a"] });
+    // Another one is still under way; and one that begins meanwhile takes none of it for what was before.
+    expect(dueNow([one], held({ a: 100, b: 150 }, 5), more)).toMatchObject({ show: stays, ended: ["b"] });
+    expect(dueNow([one, two], held({ a: 100 }, 5), more)).toMatchObject({ holding: { before: { level: "everything" } } });
+    const folders = { level: "some kinds" as const, kinds: ["folder" as const], since: 9 };
+    const before = {
+      ...held({ a: 100 }, 5),
+      before: { level: "some kinds" as const, kinds: ["folder" as const, "text" as const] },
+    };
+    expect(dueNow([], before, more)?.show).toEqual(before.before);
+    expect(dueNow([], before, folders)?.show).toEqual({ level: "some kinds", kinds: ["folder"] });
+    expect(dueNow([], before, { ...folders, kinds: ["table"] })?.show).toEqual({ level: "everything", kinds: [] });
   });
   test("a whole time that was slept through leaves no trace", () => {
     expect(dueNow([], null, everything)).toBeUndefined();

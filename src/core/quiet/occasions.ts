@@ -127,6 +127,13 @@ export function barer(a: Wanted, b: Wanted): Wanted {
   return { level, kinds: hides ? kinds.filter((kind) => a.kinds.includes(kind) || b.kinds.includes(kind)) : [] };
 }
 
+/** The less bare of two: what both hide. */
+export function lessBare(a: Wanted, b: Wanted): Wanted {
+  if (a.level !== b.level) return bareness[b.level] < bareness[a.level] ? b : a;
+  const both = a.kinds.filter((kind) => b.kinds.includes(kind));
+  return a.level === "some kinds" && both.length === 0 ? { level: "everything", kinds: [] } : { level: a.level, kinds: both };
+}
+
 /** What the occasions that are under way hold: since when each, what was shown before the first, and the moment it was set. */
 export const holding = z.object({
   started: z.record(z.string(), z.number()),
@@ -139,7 +146,7 @@ export type Holding = z.infer<typeof holding>;
 
 /** What is to be done about occasions now: show something, with what they hold from then on; or nothing. */
 export interface Due {
-  show?: Wanted;
+  show: Wanted;
   holding: Omit<Holding, "since" | "zone"> | null;
   began: string[];
   ended: string[];
@@ -165,8 +172,8 @@ export function doubtOf(
 
 /**
  * What should hold now, from all occasions under way, and only the difference: nothing that was missed is done later. The
- * barest wins, and a start never shows more than there was. What the person did since holds until the next start; an end
- * brings back only what a start hid.
+ * barest wins, and a start never shows more than there was. What the person brought back since stays in sight until the next
+ * start. An end brings back all that went since the start, whoever took it.
  */
 export function dueNow(
   now: readonly { id: string; period: Period; occasion: Wanted }[],
@@ -178,12 +185,10 @@ export function dueNow(
   if (began.length === 0 && ended.length === 0) return undefined;
   const current: Wanted = { level: shown.level, kinds: shown.kinds };
   const byHand = held !== null && shown.since !== held.since;
-  const before = held && !byHand ? held.before : current;
+  const before = !held ? current : byHand ? lessBare(current, held.before) : held.before;
   const started = Object.fromEntries(now.map(({ id, period }) => [id, period.start]));
   const all = now.map((one) => one.occasion).reduce(barer, before);
   const next = now.length > 0 ? { started, before } : null;
-  // Only a start changes what the person has changed.
-  if (began.length === 0 && byHand) return { holding: next, began, ended };
-  const show = began.length > 0 ? barer(current, all) : all;
-  return { show, holding: next, began, ended };
+  const end = byHand ? lessBare(current, all) : all;
+  return { show: began.length > 0 ? barer(current, all) : end, holding: next, began, ended };
 }

@@ -7,7 +7,7 @@ import { itemNamed, makePlace, type Place } from "../../../fixtures/engine";
 import type { Engine } from "../engine";
 import { undo } from "../ledger/undo";
 import { longer } from "./longer";
-import { addOccasion, changeOccasion, occasionList } from "./occasions";
+import { addOccasion, changeOccasion, occasionList, occasionsNow } from "./occasions";
 import { bringBack, quiet, quietNow } from "./quiet";
 import { sharingNow } from "./sharing";
 import { Standing } from "./standing";
@@ -77,7 +77,7 @@ describe("an occasion", () => {
     expect(differences(before, place.tree(), () => true)).toEqual([]);
   });
 
-  test("leaves alone what the person did since it began, until its next start", async () => {
+  test("leaves in sight what the person brought back since it began, until its next start; its end brings back all that went", async () => {
     await addOccasion(engine, { title: "Work", level: "bare", days: [...everyDay], from: "09:00", to: "17:30" });
     await become(at(26, 9));
     await quiet(engine, { level: "everything" });
@@ -85,13 +85,37 @@ describe("an occasion", () => {
     expect(inSight()).toHaveLength(3);
     await quiet(engine, { level: "some kinds", kinds: ["folder"] });
     await become(at(26, 18));
-    expect(inSight()).toEqual(["a.txt", "b.csv"]);
+    expect(inSight()).toHaveLength(3);
+    await quiet(engine, { level: "some kinds", kinds: ["folder"] });
     await become(at(27, 9));
     expect(inSight()).toEqual([]);
+    // Q twice, and more than it took.
+    await quiet(engine, { level: "toggle" });
+    await quiet(engine, { level: "toggle" });
     // Its end brings back what was there before this start.
     await become(at(27, 17, 30));
     expect(inSight()).toEqual(["a.txt", "b.csv"]);
     expect(quietNow(engine)).toMatchObject({ level: "some kinds" });
+  });
+
+  test("with another end, while it is under way, takes nothing away again that was brought back singly", async () => {
+    const given = { title: "Work", level: "bare", days: [...everyDay], from: "09:00", to: "17:30" } as const;
+    await addOccasion(engine, { ...given, days: [...everyDay] });
+    await become(at(26, 9));
+    await bringBack(engine, { items: [itemNamed(engine, "a.txt").id] });
+    const { id } = occasionsNow(engine).find(({ occasion }) => occasion.title === "Work")!;
+    for (const [from, to] of [
+      ["09:00", "18:00"],
+      ["08:30", "18:00"],
+    ] as const) {
+      await addOccasion(engine, { ...given, days: [...everyDay], occasion: id, from, to });
+      await become(at(26, 10));
+      expect(inSight()).toEqual(["a.txt"]);
+    }
+    await become(at(26, 17, 45));
+    expect(inSight()).toEqual(["a.txt"]);
+    await become(at(26, 18));
+    expect(inSight()).toHaveLength(3);
   });
 
   test("two that overlap: the barest holds, and the end of one leaves the other", async () => {

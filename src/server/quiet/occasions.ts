@@ -1,4 +1,5 @@
 import { randomUUID } from "node:crypto";
+import { isDeepStrictEqual } from "node:util";
 import type { ReportJson } from "@/contract/items";
 import type { AddOccasionInput, OccasionAnswer, OccasionInput } from "@/contract/quiet";
 import type { Json } from "@/core/ledger/shapes";
@@ -93,10 +94,14 @@ function planAdd(
   if (unnamed) occasion.unnamed = true;
   if (layout !== undefined) occasion.layout = layoutMeant(engine, layout)[0];
   const key = before?.id ?? randomUUID().slice(0, 8);
-  const others = all.filter((one) => one.id !== key);
+  const rest = all.filter((one) => one.id !== key);
   const held = readRecord<Holding>(engine.db, holdingKey);
-  const { [key]: since, ...started } = held?.started ?? {};
-  // One that is under way begins anew, as it is from now on.
+  const { [key]: since, ...others } = held?.started ?? {};
+  const given = readRecord<Given>(engine.db, `occasion-given:${key}`) ?? undefined;
+  const goesOn = underWay(occasion, given, engine.now());
+  // One that is under way begins anew, as it is from now on; where it takes as much as before, it merely has other hours.
+  const takesAsMuch = isDeepStrictEqual([before?.occasion.level, before?.occasion.kinds], [level, occasion.kinds]);
+  const started = takesAsMuch && goesOn ? { ...others, [key]: goesOn.start } : others;
   const anew: Step[] =
     since === undefined
       ? []
@@ -112,7 +117,7 @@ function planAdd(
         to: occasion as unknown as Json,
       },
       ...anew,
-      ...launcherFollows(engine, [...others.map((one) => one.occasion.title), title]),
+      ...launcherFollows(engine, [...rest.map((one) => one.occasion.title), title]),
     ],
     left: [],
   };
@@ -267,9 +272,10 @@ function planHold(engine: Engine, over?: string): Plan {
   const why = due.began.length > 0 ? `${named(due.began)} began` : `${named(due.ended)} ended`;
   const { show } = due;
   const unchanged: Plan = { act: "quiet", words: () => why, steps: [...places, ...anew, holds(from.since)], left: [] };
-  if (!show) return unchanged;
   const calm = show.level !== "everything";
-  const wanted = { ...show, apart: from.apart, despite: [] };
+  // What was brought back singly stays so while as much is taken as before.
+  const isSame = show.level === from.level && isDeepStrictEqual(show.kinds, from.kinds);
+  const wanted = { ...show, apart: from.apart, despite: isSame ? from.despite : [] };
   const to = {
     ...wanted,
     along: calm && from.along,

@@ -6,7 +6,7 @@ import { screenOf } from "../screen/screens";
 import { outOfSight } from "../screen/sight";
 import { thingsOn } from "../survey/items";
 import { endingSoon } from "./longer";
-import { occasionDoubt } from "./occasions";
+import { occasionDoubt, occasionsNow } from "./occasions";
 import { quietNow } from "./quiet";
 
 /** How it stands, as data, of a screen that was asked, where it can be. */
@@ -26,6 +26,9 @@ export function quietStatus(engine: Engine): QuietAnswer {
     level: shown.level,
     since: iso(shown.since),
     until: iso(shown.until),
+    underWay: occasionsNow(engine).flatMap(({ occasion: { title }, period }) =>
+      period ? [{ title, until: Number.isFinite(period.end) ? new Date(period.end).toISOString() : null }] : [],
+    ),
     endsSoon: ending && { title: ending.occasion?.title ?? null, at: new Date(ending.at).toISOString() },
     doubt: doubt ? "clock" : occasionDoubt(engine),
     outOfSight: [

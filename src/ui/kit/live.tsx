@@ -11,7 +11,7 @@ import {
   useState,
   useTransition,
 } from "react";
-import type { ReportJson } from "@/contract/items";
+import { isNoted, type ReportJson } from "@/contract/items";
 import type { FrameView, JobLine } from "@/contract/views";
 import { AskProblem, ask } from "./ask";
 import { useKeysOf } from "./keys";
@@ -187,7 +187,10 @@ export function LiveProvider({ drawn, children }: { drawn: FrameView; children: 
         try {
           const report = await work;
           if (report.refused.length > 0) {
-            const title = report.done > 0 ? `${report.words}. ${report.refused.length} could not be done:` : "Nothing was done:";
+            const title =
+              report.done > 0 || isNoted(report)
+                ? `${report.words}. ${report.refused.length} could not be done:`
+                : "Nothing was done:";
             const lines = report.refused.slice(0, shownRefusals).map(({ why }) => why);
             const more = report.refused.length - lines.length;
             setNotice({ id: Date.now(), title, lines: more > 0 ? [...lines, `and ${more} more, listed in the ledger`] : lines });

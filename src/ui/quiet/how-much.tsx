@@ -212,7 +212,7 @@ function Until({
   return (
     <div className="mt-2.5">
       <label className="block text-small text-ink-2">
-        Everything comes back {now ? `${now}; or at` : "when you say, or at"}
+        {now ? `Everything comes back at ${now}. Another time` : "Everything comes back when you say, or at"}
         <input
           className="mt-0.5 block w-full border-b border-ink bg-transparent py-0.5 text-ink outline-none focus:border-verdigris"
           placeholder="17:30, 45m, 2h"

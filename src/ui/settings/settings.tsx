@@ -5,6 +5,7 @@ import { LeftOut } from "../survey/left-out";
 import { Protected } from "../survey/places";
 import { KeysToSet } from "./keys";
 import { Launchers } from "./launchers";
+import { Leaving } from "./leaving";
 import { RecordKept } from "./record-kept";
 import { ScreenSize } from "./screen-size";
 import { Sessions } from "./sessions";
@@ -36,6 +37,7 @@ export function Settings({ view }: { view: SettingsView }) {
     ["launchers", "Among your programs", <Launchers key="launchers" launchers={view.launchers} />],
     ["sessions", "Browsers that are let in", <Sessions key="sessions" sessions={view.sessions} />],
     ["record", "What Vuoto keeps", <RecordKept key="record" record={view.record} pictures={view.pictures} />],
+    ["leaving", "Leaving", <Leaving key="leaving" />],
     ["writes", "Where Vuoto may write", <Writes key="writes" writes={view.writes} />],
   ];
   return (
