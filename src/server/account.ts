@@ -113,13 +113,25 @@ export const tuckedName = rawFromText(".out-of-sight");
 /** The page in that folder which says how to do without Vuoto; no item. */
 export const tuckedPage = rawFromText("HOW-TO-BRING-THEM-BACK.txt");
 
-export function tuckedFolder(worktop: Worktop): Raw {
+export function tuckedFolder(worktop: Pick<Worktop, "folder">): Raw {
   return joinRaw(worktop.folder, tuckedName);
 }
 
 /** The worktop a path lies on directly, or tucked away in. */
 export function worktopOf(account: Account, folder: Raw): Worktop | undefined {
   return account.worktops.find((w) => w.folder === folder || tuckedFolder(w) === folder);
+}
+
+/** The path by which the person knows what lies, or lies in something, out of sight. */
+export function inSight({ worktops }: { worktops: readonly Pick<Worktop, "folder">[] }, path: Raw): Raw {
+  const worktop = worktops.find((w) => path !== tuckedFolder(w) && isWithin(tuckedFolder(w), path));
+  return worktop ? ((worktop.folder + path.slice(tuckedFolder(worktop).length)) as Raw) : path;
+}
+
+/** The other way round: where it lies while it is out of sight; undefined of what lies on no worktop. */
+export function tuckedPath(account: Pick<Account, "worktops">, path: Raw): Raw | undefined {
+  const worktop = account.worktops.find((w) => path !== w.folder && isWithin(w.folder, path));
+  return worktop && ((tuckedFolder(worktop) + path.slice(worktop.folder.length)) as Raw);
 }
 
 /** Vuoto's own folder as a byte string. */

@@ -100,9 +100,10 @@ export function toRemoval(db: Db, row: SendingRow): SendingRow | undefined {
   return sendingRow(db, parcel);
 }
 
-/** Throws while a parcel is on its way to a depot; `removal`: also while what was sent of one is to go from there. */
-export function expectNoneOnItsWay(db: Db, depot: string, removal = false): void {
-  const row = sendingRows(db).find((one) => one.depot === depot && (removal || one.state !== "removing"));
+/** Throws while a parcel is on its way to a depot, also where it rests there; or, with `now`, while it goes there just now. */
+export function expectNoneOnItsWay(db: Db, depot: string, now = false): void {
+  const stands: readonly SendingState[] = now ? ["going"] : ["going", "paused", "failed"];
+  const row = sendingRows(db).find((one) => one.depot === depot && stands.includes(one.state));
   if (!row) return;
   const titleOf = (key: string) => readRecord<{ title: string }>(db, key)?.title;
   const parcel = titleOf(`parcel:${row.parcel}`);

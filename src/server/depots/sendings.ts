@@ -1,7 +1,7 @@
 import type { ReportJson } from "@/contract/items";
 import { mayPass, triesWaitedFor, waitAgain } from "@/core/depots/again";
 import { rawFromText } from "@/core/names/raw";
-import { asProblem, Problem } from "@/core/problem";
+import { asProblem, Problem, unlessProblem } from "@/core/problem";
 import type { Stop } from "../clock";
 import { type DepotRecord, readRecord } from "../db/record";
 import type { Pace } from "../disk/tree";
@@ -17,6 +17,7 @@ import { secondMs } from "./second";
 import { noteRate } from "./seen";
 import { Sending } from "./sending";
 import { addSending, changeSending, dropSending, type SendingRow, sendingRow, sendingRows, toRemoval } from "./sending-row";
+import type { DepotAddress } from "./store";
 import { tagsOf } from "./tags";
 import { doubtDepots } from "./watch";
 
@@ -28,6 +29,8 @@ interface Moved {
 
 /** A sending that is under way in this process. */
 interface Running {
+  /** Where its depot lay when it began. */
+  address?: DepotAddress;
   parcel: string;
   controller: AbortController;
   done: Promise<void>;
@@ -111,6 +114,7 @@ export class Sendings implements SendingsOf {
       lately: [],
       tries: 0,
     };
+    running.address = unlessProblem(() => addressOf(this.engine, depot, depotTitle(this.engine, depot)));
     this.running.set(depot, running);
     running.done = this.run(parcel, running).finally(() => {
       this.running.delete(depot);
@@ -263,11 +267,12 @@ export class Sendings implements SendingsOf {
   private async takeAway(row: SendingRow, running: Running): Promise<void> {
     const { engine } = this;
     const isKnown = readRecord<DepotRecord>(engine.db, `depot:${row.depot}`) !== null;
-    // Nobody knows any more where that depot was.
-    if (isKnown)
+    // One that is off the list by now, and was in it when this began, is where it was; of another nobody knows.
+    const address = () => (isKnown ? addressOf(engine, row.depot, depotTitle(engine, row.depot)) : running.address);
+    if (address())
       await this.steady(running, () =>
         withStore(
-          addressOf(engine, row.depot, depotTitle(engine, row.depot)),
+          address()!,
           engine.disk,
           async (store) => {
             await store.remove(row.part);

@@ -10,7 +10,7 @@ import { bytes } from "../disk/disk";
 import type { Engine } from "../engine";
 import { stateOf } from "../jobs/work/read-worktop";
 import { namedFolder } from "../named-folder";
-import { homeId } from "./homes";
+import { homeId, whereHomeLies } from "./homes";
 
 /** Asked about at most this many of the files that lay in a home. */
 const mostMarks = 500;
@@ -25,7 +25,7 @@ export async function followMovedHomes(engine: Engine): Promise<void> {
     "SELECT ino, bytes, mtime_ns FROM filed_at WHERE folder = ? LIMIT ?",
   );
   for (const [id, record] of readRecords<HomeRecord>(db, "home")) {
-    const folder = record.folder as Raw;
+    const folder = whereHomeLies(engine, record.folder as Raw);
     if (realFolder(folder) === folder) continue;
     const marks = lying.all(bytes(folder), mostMarks).map((row) => stateOf({ ...row, mtimeNs: row.mtime_ns }));
     if (marks.length === 0) continue;

@@ -5,8 +5,8 @@ import { shownPlace } from "@/core/ledger/step-type";
 import { folderNameFromText } from "@/core/names/free-name";
 import { folderOf, isWithin, joinRaw, type Raw, rawFromBytes, rawFromText } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
-import { leftOut, mayBeHome, tuckedFolder, worktopOf } from "../account";
-import { type Db, writeLazily } from "../db/db";
+import { inSight, leftOut, mayBeHome, tuckedFolder, tuckedPath, type Worktop, worktopOf } from "../account";
+import { writeLazily } from "../db/db";
 import { type HomeRecord, readRecords } from "../db/record";
 import { kept } from "../db/revision";
 import { realFolder } from "../disk/around";
@@ -38,9 +38,15 @@ export function titleParts(title: string): { title: string; above: string } {
   return { title: parts.slice(-2).join(" / "), above: parts.slice(0, -2).join(" / ") };
 }
 
+/** Where a home lies now: one on a worktop may be out of sight with the rest. */
+export function whereHomeLies({ account }: Pick<Reading, "account">, folder: Raw): Raw {
+  const tucked = tuckedPath(account, folder);
+  return tucked !== undefined && realFolder(folder) !== folder && realFolder(tucked) === tucked ? tucked : folder;
+}
+
 /** The roots of the homes: the standard folders and those the person named. */
 export function homeRoots(engine: Pick<Reading, "account" | "db">): Raw[] {
-  const named = [...readRecords<HomeRecord>(engine.db, "home").values()].map((home) => home.folder as Raw);
+  const named = [...readRecords<HomeRecord>(engine.db, "home").values()].map((home) => whereHomeLies(engine, home.folder as Raw));
   return [...engine.account.standardHomes.map((home) => home.folder), ...named];
 }
 
@@ -59,7 +65,7 @@ export async function walkHomes(engine: Engine): Promise<boolean> {
   );
   const ofHomes = homeRoots(engine);
   const isHome = (folder: Raw) => Number(ofHomes.some((root) => isWithin(root, folder)));
-  const keep = keepFolders(db, walk);
+  const keep = keepFolders(engine, walk);
   let changed = false;
   await jobs.run("Reading what lies in the homes", "things", 0, async (job) => {
     let read = 0;
@@ -120,7 +126,7 @@ interface KnownFile {
 }
 
 /** Writes what a walk tells, a batch a transaction, by what differs: a file in the state in which it is known is left as it is. */
-function keepFolders(db: Db, walk: number): (batch: WalkBatch, isHome: (folder: Raw) => number) => void {
+function keepFolders({ db, account }: Engine, walk: number): (batch: WalkBatch, isHome: (folder: Raw) => number) => void {
   const seen = db.prepare("UPDATE folder SET walk = ? WHERE place = ?");
   const before = db.prepare<[Buffer], number>("SELECT id FROM folder WHERE place = ?").pluck();
   const change = db.prepare("UPDATE folder SET home = ?, files = ?, state = ?, walk = ? WHERE id = ?");
@@ -160,7 +166,7 @@ function keepFolders(db: Db, walk: number): (batch: WalkBatch, isHome: (folder: 
         });
         for (const { id } of there.values()) gone.run(id);
       }
-      const id = known ?? add.get(place, homeId(folder), isHome(folder), names.length, state, walk)!;
+      const id = known ?? add.get(place, homeId(inSight(account, folder)), isHome(folder), names.length, state, walk)!;
       const columns = (n: number) => {
         const { kind, bytes: size, mtimeNs, ino } = files[n]!;
         return [id, bytes(names[n]!), kind, size, mtimeNs, ino];
@@ -174,19 +180,23 @@ function keepFolders(db: Db, walk: number): (batch: WalkBatch, isHome: (folder: 
 
 const byTitle = new Intl.Collator();
 
-const homesBelow = kept("homes", ["folder"], (db, root): readonly Home[] =>
-  db
+/** Titled by where they lie in sight. The key: the account's folder, and its worktops. */
+const homesBelow = kept("homes", ["folder"], (db, key): readonly Home[] => {
+  const [root = "", ...folders] = key.split("\0") as Raw[];
+  const worktops = folders.map((folder): Pick<Worktop, "folder"> => ({ folder }));
+  return db
     .prepare<[], { key: string; place: Buffer; files: number }>("SELECT key, place, files FROM folder WHERE home = 1")
     .all()
     .map((row) => {
       const folder = rawFromBytes(row.place);
-      return { id: row.key, folder, title: shownPlace(folder, root as Raw), files: row.files };
+      return { id: row.key, folder, title: shownPlace(inSight({ worktops }, folder), root as Raw), files: row.files };
     })
-    .sort((a, b) => byTitle.compare(a.title, b.title)),
-);
+    .sort((a, b) => byTitle.compare(a.title, b.title));
+});
 
 /** The homes of an account, by title. */
-export const homes = ({ account, db }: Reading): readonly Home[] => homesBelow(db, account.root);
+export const homes = ({ account, db }: Reading): readonly Home[] =>
+  homesBelow(db, [account.root, ...account.worktops.map(({ folder }) => folder)].join("\0"));
 
 /** Steps that make homes, each folder and each record once: several new homes may lie in one new folder. */
 export function newSteps(steps: readonly Step[]): Step[] {
@@ -211,14 +221,14 @@ export function homeMeant(engine: Engine, ref: HomeRef): { home: Home; steps: St
     return { home, steps: [] };
   }
   if ("folder" in ref) {
-    const folder = atob(ref.folder) as Raw;
-    const title = shownPlace(folder, account.root);
+    const folder = whereHomeLies(engine, atob(ref.folder) as Raw);
+    const title = shownPlace(inSight(account, folder), account.root);
     const home = all.find((h) => h.folder === folder);
     if (home && realFolder(folder) === folder) return { home, steps: [] };
     if (realFolder(folder) !== folder) throw new Problem("unknown-home", { place: title });
     if (!homeRoots(engine).some((root) => isWithin(root, folder))) throw new Problem("unknown-home", { place: title });
     namedFolder(engine, folder);
-    return { home: { id: homeId(folder), folder, title, files: 0 }, steps: [] };
+    return { home: { id: homeId(inSight(account, folder)), folder, title, files: 0 }, steps: [] };
   }
   return newHome(
     engine,

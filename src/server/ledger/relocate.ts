@@ -1,6 +1,6 @@
 import type { Identity } from "@/core/ledger/shapes";
 import { folderOf, joinRaw, nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
-import { worktopOf } from "../account";
+import { inSight, worktopOf } from "../account";
 import { prepared } from "../db/prepared";
 import { bytes } from "../disk/disk";
 import type { Located } from "../disk/statx";
@@ -18,6 +18,7 @@ export function relocate(item: string | undefined, to: Raw, context: StepContext
     const left = [Number(worktop === null), context.now()];
     const state = [identity.ino, identity.dev, identity.bytes, identity.mtimeNs];
     const [label, moved] = [shownName(nameOf(to)), JSON.stringify(identity)];
+    followInside(item, to, context);
     const renamed = () =>
       prepared(
         context.db,
@@ -42,6 +43,23 @@ export function relocate(item: string | undefined, to: Raw, context: StepContext
        VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, 'other', '', '{}', ?, ?, 0)`,
     ).run(item, worktop, ...place, identity.type, ...state, label, context.now());
   });
+}
+
+/** What is known of the folders in a thing that goes out of sight, or comes back, holds where they lie by then. */
+function followInside(item: string, to: Raw, { db, account }: StepContext): void {
+  const row = prepared<[string], { folder: Buffer; name: Buffer }>(
+    db,
+    "SELECT folder, name FROM item WHERE id = ? AND type = 'folder'",
+  ).get(item);
+  if (!row) return;
+  const from = joinRaw(rawFromBytes(row.folder), rawFromBytes(row.name));
+  if (from === to || inSight(account, from) !== inSight(account, to)) return;
+  const [before, after] = [bytes(from), bytes(to)];
+  prepared(
+    db,
+    `UPDATE OR REPLACE folder SET place = CAST(? || substr(place, ?) AS BLOB)
+     WHERE place = ? OR (place > CAST(? || '/' AS BLOB) AND place < CAST(? || '0' AS BLOB))`,
+  ).run(after, before.length + 1, before, before, before);
 }
 
 /** Notes with the entry that an item is nowhere any more. */

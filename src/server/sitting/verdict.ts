@@ -13,6 +13,7 @@ import {
   type VerdictRecord,
 } from "../db/record";
 import type { Reading } from "../engine";
+import { whereHomeLies } from "../homes/homes";
 import { type Item, itemAt } from "../survey/items";
 
 /** Records a verdict on an item, in the place of the one before. */
@@ -64,7 +65,8 @@ export function verdictsInForce(engine: Reading): Map<string, VerdictRecord> {
   }
   // A home on a worktop is no clutter.
   for (const { folder, at } of readRecords<HomeRecord>(engine.db, "home").values()) {
-    const item = worktopOf(engine.account, folderOf(folder as Raw)) && itemAt(engine.db, folder as Raw);
+    if (!worktopOf(engine.account, folderOf(folder as Raw))) continue;
+    const item = itemAt(engine.db, whereHomeLies(engine, folder as Raw));
     if (item) inForce.set(item.id, { verdict: "stay", at });
   }
   return inForce;

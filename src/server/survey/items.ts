@@ -5,7 +5,7 @@ import type { Step } from "@/core/ledger/step";
 import { folderOf, isWithin, joinRaw, nameOf, type Raw, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import type { Kind } from "@/core/survey/kinds";
-import type { WorktopId } from "../account";
+import { inSight, type WorktopId } from "../account";
 import type { Db } from "../db/db";
 import { prepared } from "../db/prepared";
 import { type HomeRecord, readRecords } from "../db/record";
@@ -187,7 +187,8 @@ export function itemsNamed(db: Db, refs: ItemRef[], where: "worktops" | "anywher
  */
 export function liesAbout({ account, db }: Pick<Reading, "account" | "db">, path: Raw): boolean {
   if (!account.worktops.some(({ folder }) => isWithin(folder, path))) return false;
-  for (const { folder } of readRecords<HomeRecord>(db, "home").values()) if (isWithin(folder as Raw, path)) return false;
+  for (const { folder } of readRecords<HomeRecord>(db, "home").values())
+    if (isWithin(folder as Raw, inSight(account, path))) return false;
   return true;
 }
 

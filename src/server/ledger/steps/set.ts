@@ -12,15 +12,15 @@ function expect(key: string, value: Json, context: StepContext): void {
   if (!isDeepStrictEqual(read(key, context), value)) throw new Problem("changed", { name: "What you decided before" });
 }
 
-/** A depot stays in the list while a parcel is on its way there; taken back, also while what was sent of one is to go. */
-function expectUnused(key: string, to: Json, { db }: StepContext, takenBack: boolean): void {
+/** A depot stays in the list while a parcel goes there. */
+function expectUnused(key: string, to: Json, { db }: StepContext): void {
   const [, depot] = to === null ? (/^depot:(.*)$/.exec(key) ?? []) : [];
-  if (depot !== undefined) expectNoneOnItsWay(db, depot, takenBack);
+  if (depot !== undefined) expectNoneOnItsWay(db, depot, true);
 }
 
-function turn({ key }: SetStep, from: Json, to: Json, context: StepContext, takenBack = false): void {
+function turn({ key }: SetStep, from: Json, to: Json, context: StepContext): void {
   expect(key, from, context);
-  expectUnused(key, to, context, takenBack);
+  expectUnused(key, to, context);
   context.atCommit(() => writeRecord(context.db, key, to));
 }
 
@@ -29,14 +29,14 @@ export const set: StepKind<SetStep> = {
   check(step, context) {
     if (step.shared) return;
     expect(step.key, step.from, context);
-    expectUnused(step.key, step.to, context, false);
+    expectUnused(step.key, step.to, context);
   },
   do(step, context) {
     if (!step.shared || read(step.key, context) === null) turn(step, step.from, step.to, context);
     return null;
   },
   undo(step, _note, context) {
-    if (!step.shared) turn(step, step.to, step.from, context, true);
+    if (!step.shared) turn(step, step.to, step.from, context);
   },
   settle: (step, _note, context) => (isDeepStrictEqual(read(step.key, context), step.to) ? "done" : "undone"),
 };
