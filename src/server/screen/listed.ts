@@ -17,9 +17,12 @@ function place(engine: Engine): Raw | undefined {
   return desktop && joinRaw(desktop.folder, fileName);
 }
 
-/** The names that the file lists; undefined where it cannot be read, or is a link. */
+/** The names that the file lists, none where it is a folder; undefined where it cannot be read, or is a link. */
 const linesIn = (engine: Engine, file: Raw): Set<Raw> | undefined =>
-  unlessProblem(() => new Set(readHiddenFile(engine.disk.readFile(file)?.content).lines));
+  unlessProblem(() => {
+    const isFolder = engine.disk.identity(file)?.type === "folder";
+    return new Set(isFolder ? [] : readHiddenFile(engine.disk.readFile(file)?.content).lines);
+  });
 
 /**
  * A desktop that file programs draw which honour a folder's file `.hidden`: names are listed there, and nothing moves. Whether

@@ -6,10 +6,10 @@ import { relocate, whereItLies, whereItWasPut } from "../relocate";
 import type { Direction, StepContext, StepKind } from "../step-kind";
 import { expectFree, expectThing, identityAfter, identityNote, settleTransfer, transfer } from "../transfer";
 
-/** What is in the way of nothing that comes back in sight: that a program has it open. */
+/** That a program has it open is in the way of nothing that comes back in sight. */
 const options = ({ item, evenInUse, sight }: MoveStep, direction: Direction) => ({
   item,
-  evenInUse: sight === (direction === "do" ? "back" : "out") || (direction === "do" && evenInUse) || undefined,
+  evenInUse: evenInUse || sight === (direction === "do" ? "back" : "out") ? (true as const) : undefined,
 });
 
 /** Where it is taken from when it is done: one that came back under another name, when that was undone, lies under that one. */
