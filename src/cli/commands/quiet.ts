@@ -25,7 +25,7 @@ export function quietCommands(program: Command, given: Given): void {
       (link) => link.ask("settings/leave", { dryRun }),
       ({ reports, begins }) => {
         for (const report of reports) printReport(report, dryRun === true);
-        if (reports.length === 0) out("Nothing of Vuoto lies outside its own folder, and everything is in sight.");
+        if (reports.length === 0) out("Everything is in sight, and nothing of Vuoto's is left among your programs.");
         for (const { title, at } of begins)
           out(`“${title}” begins again ${words().dateTime(Date.parse(at))}, if Vuoto runs then.`);
         return Math.max(0, ...reports.map(statusOf));

@@ -10,7 +10,8 @@ import { bytes } from "../disk/disk";
 import type { Engine } from "../engine";
 import { stateOf } from "../jobs/work/read-worktop";
 import { namedFolder } from "../named-folder";
-import { homeId, whereHomeLies } from "./homes";
+import { homeId } from "./homes";
+import { whereHomeLies } from "./where";
 
 /** Asked about at most this many of the files that lay in a home. */
 const mostMarks = 500;

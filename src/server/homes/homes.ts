@@ -5,7 +5,7 @@ import { shownPlace } from "@/core/ledger/step-type";
 import { folderNameFromText } from "@/core/names/free-name";
 import { folderOf, isWithin, joinRaw, type Raw, rawFromBytes, rawFromText } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
-import { inSight, leftOut, mayBeHome, tuckedFolder, tuckedPath, type Worktop, worktopOf } from "../account";
+import { inSight, leftOut, mayBeHome, tuckedFolder, type Worktop, worktopOf } from "../account";
 import { writeLazily } from "../db/db";
 import { type HomeRecord, readRecords } from "../db/record";
 import { kept } from "../db/revision";
@@ -18,6 +18,7 @@ import { namedFolder } from "../named-folder";
 import { itemsOn } from "../survey/items";
 import { leftOutByWish } from "../survey/left-out";
 import { protectedPlaces } from "../survey/protection";
+import { whereHomeLies } from "./where";
 
 export interface Home {
   id: string;
@@ -36,12 +37,6 @@ export const homeId = (folder: Raw) => createHash("sha256").update(folder, "lati
 export function titleParts(title: string): { title: string; above: string } {
   const parts = title.split(" / ");
   return { title: parts.slice(-2).join(" / "), above: parts.slice(0, -2).join(" / ") };
-}
-
-/** Where a home lies now: one on a worktop may be out of sight with the rest. */
-export function whereHomeLies({ account }: Pick<Reading, "account">, folder: Raw): Raw {
-  const tucked = tuckedPath(account, folder);
-  return tucked !== undefined && realFolder(folder) !== folder && realFolder(tucked) === tucked ? tucked : folder;
 }
 
 /** The roots of the homes: the standard folders and those the person named. */

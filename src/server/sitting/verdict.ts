@@ -13,7 +13,7 @@ import {
   type VerdictRecord,
 } from "../db/record";
 import type { Reading } from "../engine";
-import { whereHomeLies } from "../homes/homes";
+import { whereHomeLies } from "../homes/where";
 import { type Item, itemAt } from "../survey/items";
 
 /** Records a verdict on an item, in the place of the one before. */

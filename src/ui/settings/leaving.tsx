@@ -25,7 +25,12 @@ export function Leaving() {
     ask("settings/leave", {})
       .then(({ reports }) => {
         const left = reports.flatMap(({ refused }) => refused.map(({ why }) => why));
-        live.tell(left.length > 0 ? "Some of it could not be done:" : "Nothing of Vuoto is left outside its own folder.", left);
+        live.tell(
+          left.length > 0
+            ? "Some of it could not be done:"
+            : "Everything is in sight, and nothing of Vuoto's is left among your programs.",
+          left,
+        );
       })
       .catch(live.say);
   };
@@ -43,7 +48,9 @@ export function Leaving() {
         {trial && (
           <>
             {nothing && (
-              <p className="mb-4">It is so already: nothing of Vuoto lies outside its own folder, and nothing is out of sight.</p>
+              <p className="mb-4">
+                It is so already: nothing is out of sight, and nothing of Vuoto's is left among your programs.
+              </p>
             )}
             {!nothing && (
               <ul className="mb-4 border-y border-line">
@@ -66,7 +73,7 @@ export function Leaving() {
                 </button>
               )}
               <button type="button" className="doing" onClick={() => setTrial(undefined)}>
-                {nothing ? "good" : "leave it as it is"}
+                {nothing ? "close this" : "keep it as it is"}
               </button>
             </div>
           </>
