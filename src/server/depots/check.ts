@@ -7,6 +7,7 @@ import type { Engine } from "../engine";
 import type { Job } from "../jobs/jobs";
 import { allOfIt, countChecked, noteCheck, noteDamage } from "./checks";
 import { type Bag, bagOf, depotMeant, isAsSent, type Parcel, parcelMeant, parcels } from "./depots";
+import { whileRead } from "./in-hand";
 import { ParcelFiles } from "./parcel-files";
 
 /** Reads every file of a sent parcel from its depot and compares it with the manifest. Changes nothing there. */
@@ -27,7 +28,10 @@ export async function checkDepot(engine: Engine, input: DepotInput): Promise<Che
 const manifestFile = "manifest-sha256.txt";
 
 /** What a check finds is written down in every case: also where the parcel is gone, or it was cut short. */
-export async function checkParcel(engine: Engine, parcel: Parcel): Promise<CheckAnswer> {
+export const checkParcel = (engine: Engine, parcel: Parcel): Promise<CheckAnswer> =>
+  whileRead(engine, parcel, () => checkNow(engine, parcel));
+
+async function checkNow(engine: Engine, parcel: Parcel): Promise<CheckAnswer> {
   const answer: CheckAnswer = { parcel: parcel.title, whole: true, files: 0, bytes: 0, damaged: [], missing: [], elsewhere: [] };
   let bag: Bag;
   try {

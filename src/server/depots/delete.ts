@@ -8,6 +8,7 @@ import { type Content, destroying, Elsewhere, type FarCopy, originalInTrash, rea
 import type { Engine } from "../engine";
 import { temporaryName } from "../ledger/temporaries";
 import { bagOf, type Parcel, parcelMeant } from "./depots";
+import { whileDeleted } from "./in-hand";
 import { ParcelFiles } from "./parcel-files";
 import { sendingRow, sendingRows } from "./sending-row";
 import { tagsOf } from "./tags";
@@ -43,29 +44,31 @@ async function deleteNow(engine: Engine, input: ParcelDeleteInput): Promise<Dele
       detail: `of ${engine.words().counted(gone, "file")} in it no copy was found that is whole`,
     });
   const aside = rawFromText(temporaryName());
-  const report = await perform(
-    engine,
-    `Deleting “${parcel.title}”`,
-    () => ({
-      act: "parcel-delete",
-      words: () => `Deleted the parcel “${parcel.title}” in ${depot.title}, with ${engine.words().counted(what.files, "file")}`,
-      steps: [
-        {
-          type: "delete-parcel",
-          parcel: parcel.id,
-          title: parcel.title,
-          depot: depot.id,
-          depotTitle: depot.title,
-          bag: folder,
-          tags: tags ?? null,
-          aside,
-          files: what.files,
-        },
-      ],
-      left: [],
-    }),
-    { trial: input.dryRun },
-  );
+  const deleting = () =>
+    perform(
+      engine,
+      `Deleting “${parcel.title}”`,
+      () => ({
+        act: "parcel-delete",
+        words: () => `Deleted the parcel “${parcel.title}” in ${depot.title}, with ${engine.words().counted(what.files, "file")}`,
+        steps: [
+          {
+            type: "delete-parcel",
+            parcel: parcel.id,
+            title: parcel.title,
+            depot: depot.id,
+            depotTitle: depot.title,
+            bag: folder,
+            tags: tags ?? null,
+            aside,
+            files: what.files,
+          },
+        ],
+        left: [],
+      }),
+      { trial: input.dryRun },
+    );
+  const report = await (input.dryRun ? deleting() : whileDeleted(engine, parcel, deleting));
   // It has lost its name; what lay under it goes now.
   const removal = sendingRows(engine.db).find(({ part }) => part === aside);
   if (removal) await engine.sendings.removed(removal.parcel);

@@ -23,6 +23,7 @@ import { expectOwn } from "./add";
 import { layOf } from "./address";
 import { isDamaged, lastCheck, noteDamage } from "./checks";
 import { bagOf, isAsSent, type Parcel, parcelMeant, thingsIn } from "./depots";
+import { whileRead } from "./in-hand";
 
 /**
  * Brings everything in a parcel back, and the parcel stays: to where it lay, under a free name where the old one is taken, or
@@ -31,6 +32,10 @@ import { bagOf, isAsSent, type Parcel, parcelMeant, thingsIn } from "./depots";
  */
 export async function restoreParcel(engine: Engine, input: ParcelRestoreInput): Promise<ReportJson> {
   const parcel = await parcelMeant(engine, input.parcel);
+  return whileRead(engine, parcel, () => restoreNow(engine, parcel, input));
+}
+
+async function restoreNow(engine: Engine, parcel: Parcel, input: ParcelRestoreInput): Promise<ReportJson> {
   const restore = (read: ReadParcel) =>
     perform(engine, `Restoring “${parcel.title}”`, () => planRestore(engine, parcel, input, read), {
       trial: input.dryRun,
