@@ -3,6 +3,8 @@ import type { JobLine } from "@/contract/views";
 
 export type VuotoEvent =
   | { type: "changed"; what: "items" | "ledger" | "homes" | "parcels" }
+  /** Files that merely grew: how large they are by now. */
+  | { type: "grown"; items: { id: string; bytes: number }[] }
   | { type: "job"; job: JobLine }
   | { type: "said"; words: string }
   /** Sessions that were ended: their streams end too. */

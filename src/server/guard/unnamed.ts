@@ -59,6 +59,6 @@ export const unnamedJob = (job: JobLine): JobLine => ({ ...job, words: "At work"
 
 /** An event as a page hears it; undefined where it is not told of. */
 export function unnamedEvent(event: NumberedEvent["event"]): NumberedEvent["event"] | undefined {
-  if (event.type === "said") return undefined;
+  if (event.type === "said" || event.type === "grown") return undefined;
   return event.type === "job" ? { ...event, job: unnamedJob(event.job) } : event;
 }

@@ -4,6 +4,7 @@ import { writeLazily } from "../db/db";
 import { bytes } from "../disk/disk";
 import type { Engine } from "../engine";
 import { type ReadEntry, stateOf } from "../jobs/work/read-worktop";
+import { sharedMemory } from "../shared";
 import { type Item, itemsOn, newItemId } from "./items";
 
 /**
@@ -15,11 +16,67 @@ export async function refreshWorktops(engine: Engine): Promise<WorktopId[]> {
   for (const worktop of engine.account.worktops) {
     const read = await readUndisturbed(engine, worktop);
     if (!read) missing.push(worktop.id);
-    else if (reconcile(engine, worktop, read)) engine.events.emit({ type: "changed", what: "items" });
+    else tell(engine, reconcile(engine, worktop, read));
   }
   engine.unreadable = missing;
   return missing;
 }
+
+/** What came of a look: whether anything is otherwise than it was, and the files that merely grew. */
+interface Found {
+  changed: boolean;
+  grown: { id: string; bytes: number }[];
+}
+
+/** A file that grew within so long before is growing still: that is told with its size, and nobody need look at all anew. */
+const growsMs = 10_000;
+/** So often at most. */
+const tellsMs = 2000;
+
+interface Growing {
+  /** When each grew last. */
+  at: Map<string, number>;
+  untold: Map<string, number>;
+  toldAt: number;
+  /** Once nothing grows any more, all that rests on sizes is told anew. */
+  stop?: () => void;
+}
+const growing = sharedMemory<Engine, Growing>("growing");
+
+function tell(engine: Engine, { changed, grown }: Found): void {
+  const now = engine.now();
+  const known: Growing = growing.get(engine) ?? { at: new Map(), untold: new Map(), toldAt: Number.NEGATIVE_INFINITY };
+  growing.set(engine, known);
+  const began = grown.some(({ id }) => !((known.at.get(id) ?? Number.NEGATIVE_INFINITY) > now - growsMs));
+  for (const { id, bytes: size } of grown) {
+    known.at.set(id, now);
+    known.untold.set(id, size);
+  }
+  if (changed || began) {
+    known.untold.clear();
+    engine.events.emit({ type: "changed", what: "items" });
+  } else if (known.untold.size > 0 && now >= known.toldAt + tellsMs) {
+    engine.events.emit({ type: "grown", items: [...known.untold].map(([id, size]) => ({ id, bytes: size })) });
+    known.untold.clear();
+    known.toldAt = now;
+  }
+  if (grown.length === 0) return;
+  known.stop?.();
+  known.stop = engine.clock.after(growsMs, () => {
+    known.at.clear();
+    if (!engine.closing) engine.events.emit({ type: "changed", what: "items" });
+  });
+}
+
+/** The same file, with more in it. */
+const merelyGrew = (known: Item, now: ReadEntry): boolean =>
+  now.type === "file" &&
+  known.identity.type === "file" &&
+  known.identity.ino === now.ino &&
+  known.dev === now.dev &&
+  known.label === now.label &&
+  (now.found === undefined || now.found.kind === known.kind) &&
+  now.bytes > known.identity.bytes;
 
 /** So often it is read beside acts; then they wait for it. */
 const mostTries = 4;
@@ -65,7 +122,7 @@ async function readFolders(
   return folders;
 }
 
-function reconcile(engine: Engine, worktop: Worktop, read: Map<Raw, ReadEntry[]>): boolean {
+function reconcile(engine: Engine, worktop: Worktop, read: Map<Raw, ReadEntry[]>): Found {
   const { db } = engine;
   const now = engine.now();
   const items = itemsOn(db, worktop.id);
@@ -84,6 +141,7 @@ function reconcile(engine: Engine, worktop: Worktop, read: Map<Raw, ReadEntry[]>
     gone.set(key, [...(gone.get(key) ?? []), item]);
   }
   let changed = false;
+  const grown: Found["grown"] = [];
 
   const insert = db.prepare(
     `INSERT INTO item (id, worktop, folder, name, type, ino, dev, bytes, mtime_ns, kind, kind_why, facts, label, arrived_at, read_at, opened_at)
@@ -108,11 +166,12 @@ function reconcile(engine: Engine, worktop: Worktop, read: Map<Raw, ReadEntry[]>
           known.dev !== at.entry.dev ||
           known.identity.type !== at.entry.type ||
           known.label !== at.entry.label;
-        if (stateDiffers) {
-          rewrite(known, at);
-          changed = true;
-        }
-        if (at.entry.found) changed = redescribe(known.id, at.entry.found) || changed;
+        // What is told of one that grows, such as how long it lasts, is told anew once it rests.
+        const grew = stateDiffers && merelyGrew(known, at.entry);
+        if (stateDiffers) rewrite(known, at);
+        if (grew) grown.push({ id: known.id, bytes: at.entry.bytes });
+        changed ||= stateDiffers && !grew;
+        if (at.entry.found) changed = (redescribe(known.id, at.entry.found) && !grew) || changed;
         if (known.openedAt !== at.entry.openedMs) opened.run(at.entry.openedMs ?? null, known.id);
         continue;
       }
@@ -154,7 +213,7 @@ function reconcile(engine: Engine, worktop: Worktop, read: Map<Raw, ReadEntry[]>
       changed = true;
     }
   });
-  return changed;
+  return { changed, grown };
 
   function rewrite(item: Item, { entry, folder }: (typeof entries)[number]) {
     update.run(

@@ -1,10 +1,10 @@
 "use client";
-import Link from "next/link";
 import { useEffect, useState } from "react";
 import type { JobLine } from "@/contract/views";
 import { ask } from "../kit/ask";
 import { KeyOf } from "../kit/key";
 import { give } from "../kit/keys";
+import { Link } from "../kit/link";
 import { useLive } from "../kit/live";
 import { useWords } from "../kit/words";
 import { awayWords } from "../quiet/away-words";

@@ -1,5 +1,4 @@
 "use client";
-import Link from "next/link";
 import { usePathname, useRouter } from "next/navigation";
 import { type ReactNode, useEffect, useState } from "react";
 import type { FrameView } from "@/contract/views";
@@ -8,6 +7,7 @@ import { ask } from "../kit/ask";
 import { InBrowser } from "../kit/in-browser";
 import { Key } from "../kit/key";
 import { useKeys, useUnheard } from "../kit/keys";
+import { Link } from "../kit/link";
 import { LiveProvider, useLive } from "../kit/live";
 import { Wordmark } from "../kit/wordmark";
 import { WordsProvider } from "../kit/words";

@@ -1,8 +1,8 @@
 "use client";
-import Link from "next/link";
 import { commandNames, commands, type Where } from "@/core/settings/keys";
 import { Dialog } from "../kit/dialog";
 import { Key, KeyOf } from "../kit/key";
+import { Link } from "../kit/link";
 
 /** The keys that always mean the same. */
 const fixed: Record<string, [key: string, does: string][]> = {

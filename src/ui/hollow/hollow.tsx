@@ -1,10 +1,10 @@
 "use client";
-import Link from "next/link";
 import { type FormEvent, type MouseEvent, useCallback, useEffect, useMemo, useState } from "react";
 import { type HollowLine, undrawnInWords } from "@/contract/hollow";
 import type { QuietView } from "@/contract/views";
 import { ask } from "../kit/ask";
 import { useAsked } from "../kit/asked";
+import { Link } from "../kit/link";
 import { useLive } from "../kit/live";
 import { Name } from "../kit/name";
 import { things } from "../kit/numbers";

@@ -1,5 +1,4 @@
 "use client";
-import Link from "next/link";
 import { useState } from "react";
 import type { HomeRef } from "@/contract/homes";
 import type { ReportJson } from "@/contract/items";
@@ -9,6 +8,7 @@ import { HomePicker } from "../kit/home-picker";
 import { Key, KeyOf } from "../kit/key";
 import { useKeys } from "../kit/keys";
 import { useLeftOut } from "../kit/left-out";
+import { Link } from "../kit/link";
 import { useLive } from "../kit/live";
 import { Name } from "../kit/name";
 import { things } from "../kit/numbers";

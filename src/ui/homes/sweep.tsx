@@ -1,5 +1,4 @@
 "use client";
-import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { useCallback, useMemo, useState } from "react";
 import type { HomeRef } from "@/contract/homes";
@@ -10,6 +9,7 @@ import { HomePicker } from "../kit/home-picker";
 import { Key, KeyOf } from "../kit/key";
 import { useKeys } from "../kit/keys";
 import { useLeftOut } from "../kit/left-out";
+import { Link } from "../kit/link";
 import { useLive } from "../kit/live";
 import { things } from "../kit/numbers";
 import { useWords } from "../kit/words";

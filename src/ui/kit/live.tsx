@@ -14,8 +14,9 @@ import {
 import { isNoted, type ReportJson } from "@/contract/items";
 import type { FrameView, JobLine } from "@/contract/views";
 import { AskProblem, ask } from "./ask";
+import { noteGrown } from "./grown";
 import { useKeysOf } from "./keys";
-import { listenTogether } from "./stream";
+import { type Heard, listenTogether } from "./stream";
 
 export interface Notice {
   id: number;
@@ -58,6 +59,8 @@ const soonMs = 120;
 /** While much happens it is brought up to date no more often: drawing it takes the time in which the next act could be done. */
 const seldomMs = 700;
 
+type Changed = Extract<Heard, { type: "changed" }>["what"];
+
 /** How much is to be brought up to date: the frame alone, or the page in it, too. */
 type Part = "frame" | "page";
 
@@ -83,6 +86,8 @@ function useRefresh(takeFrame: (frame: FrameView) => void): (part: Part, then?: 
         () => {
           timer.current = undefined;
           if (busy.current) return;
+          // Nobody sees it: it is brought up to date once somebody does.
+          if (document.hidden && waiting.current.length === 0) return;
           const now = wanted.current;
           wanted.current = undefined;
           last.current = performance.now();
@@ -102,12 +107,28 @@ function useRefresh(takeFrame: (frame: FrameView) => void): (part: Part, then?: 
     [router, takeFrame],
   );
   useEffect(() => {
+    const seen = () => {
+      if (!document.hidden && wanted.current) refresh(wanted.current);
+    };
+    document.addEventListener("visibilitychange", seen);
+    return () => document.removeEventListener("visibilitychange", seen);
+  }, [refresh]);
+  useEffect(() => {
     busy.current = underWay;
     if (!underWay) for (const then of served.current.splice(0)) then();
     if (!underWay && wanted.current) refresh(wanted.current);
   }, [underWay, refresh]);
   return refresh;
 }
+
+/** The views that show something of what changed; an act is seen in each. */
+const views: Partial<Record<Changed, string[]>> = {
+  items: ["survey", "homes", "sitting", "depots", "quiet", "screen"],
+  homes: ["survey", "homes", "sitting", "depots", "settings"],
+  // How parcels stand is seen in depots alone.
+  parcels: ["depots"],
+};
+const showsIt = (what: Changed): boolean => views[what]?.includes(location.pathname.split("/")[1] ?? "") ?? true;
 
 /** Says that a page keeps itself up to date, for as long as it is shown. */
 export function useKeepsItself(): void {
@@ -141,13 +162,11 @@ export function LiveProvider({ drawn, children }: { drawn: FrameView; children: 
         else if (event.type === "job") {
           const { job } = event;
           setJobs((before) => [...before.filter((other) => other.id !== job.id), ...(job.state === "over" ? [] : [job])]);
-        } else if (event.type === "changed") {
-          // How parcels stand is seen in depots alone.
-          if (event.what === "parcels") refresh(location.pathname === "/depots" ? "page" : "frame");
-          else {
-            for (const work of first.current) work();
-            refreshSoon(event.what === "homes" ? "page" : undefined);
-          }
+        } else if (event.type === "grown") noteGrown(event.items);
+        else if (event.type === "changed") {
+          if (event.what !== "parcels") for (const work of first.current) work();
+          if (!showsIt(event.what)) refresh("frame");
+          else refreshSoon(event.what === "items" || event.what === "ledger" ? undefined : "page");
         } else if (event.type === "anew") {
           for (const work of first.current) work();
           refreshSoon("page");

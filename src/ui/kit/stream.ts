@@ -5,6 +5,7 @@ import { AskProblem, ask } from "./ask";
 export type Heard =
   | { type: "anew" | "said" | "ended" }
   | { type: "changed"; what: "items" | "ledger" | "homes" | "parcels" }
+  | { type: "grown"; items: { id: string; bytes: number }[] }
   | { type: "job"; job: JobLine }
   | { type: "jobs"; jobs: JobLine[] };
 

@@ -1,11 +1,11 @@
 "use client";
-import Link from "next/link";
 import { type FormEvent, useCallback, useId, useMemo, useRef, useState } from "react";
 import type { Compared, LayoutLine } from "@/contract/layouts";
 import type { QuietView, Tile } from "@/contract/views";
 import { type AskProblem, ask } from "../kit/ask";
 import { useAsked } from "../kit/asked";
 import { Beside } from "../kit/field";
+import { Link } from "../kit/link";
 import { useLive } from "../kit/live";
 import { Name } from "../kit/name";
 import { useSize } from "../kit/size";

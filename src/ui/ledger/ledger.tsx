@@ -1,5 +1,4 @@
 "use client";
-import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { Fragment, useMemo, useState } from "react";
 import type { LaterAnswer } from "@/contract/ledger";
@@ -7,6 +6,7 @@ import { ledgerFrom, type Told } from "@/contract/told";
 import type { EntryLine, LedgerView } from "@/contract/views";
 import { ask } from "../kit/ask";
 import { Dialog } from "../kit/dialog";
+import { Link } from "../kit/link";
 import { useLive } from "../kit/live";
 import { Trash } from "./trash";
 import { UndoMany } from "./undo-many";

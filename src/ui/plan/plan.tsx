@@ -1,6 +1,7 @@
 "use client";
 import { memo, type PointerEvent, type ReactNode, type RefObject, useLayoutEffect, useMemo, useRef, useState } from "react";
 import type { SheetView, Tile } from "@/contract/views";
+import { useGrown } from "../kit/grown";
 import { tileSize, useWords } from "../kit/words";
 import { Glyph } from "./glyph";
 import { type Shading, shadeOf } from "./shade";
@@ -88,7 +89,7 @@ function bringInView(box: HTMLElement | null, { top, height }: { top: number; he
 const pictureOf = (tile: Tile) => `/api/looks/picture?item=${tile.id}&size=tile`;
 
 const Drawn = memo(function Drawn({
-  tile,
+  tile: drawn,
   left,
   top,
   width,
@@ -110,6 +111,7 @@ const Drawn = memo(function Drawn({
   at: boolean;
 }) {
   const words = useWords();
+  const tile = useGrown(drawn);
   const shade = shadeOf(tile, shading, words.now);
   const [size, age] = [tileSize(tile, words), words.ago(tile.mtimeMs)];
   return (

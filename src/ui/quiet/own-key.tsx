@@ -1,7 +1,7 @@
 "use client";
-import Link from "next/link";
 import { useEffect, useRef, useState } from "react";
 import type { QuietView } from "@/contract/views";
+import { Link } from "../kit/link";
 import { useLive } from "../kit/live";
 
 /** How a key of one's own, in any desktop that starts commands, takes everything away and brings it back; and whether it does. */

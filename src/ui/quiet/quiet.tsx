@@ -1,11 +1,11 @@
 "use client";
-import Link from "next/link";
 import { useCallback, useMemo, useState } from "react";
 import type { ReportJson } from "@/contract/items";
 import { quietFrom, type Told } from "@/contract/told";
 import type { QuietView } from "@/contract/views";
 import { HollowSheet } from "../hollow/hollow";
 import { ask } from "../kit/ask";
+import { Link } from "../kit/link";
 import { useLive } from "../kit/live";
 import { icons } from "../kit/numbers";
 import { useSize } from "../kit/size";

@@ -1,9 +1,9 @@
 "use client";
-import Link from "next/link";
 import { type ReactNode, useEffect, useState } from "react";
 import type { Outcome, SittingEnd } from "@/contract/views";
 import { ask } from "../kit/ask";
 import { KeyOf } from "../kit/key";
+import { Link } from "../kit/link";
 import { useLive } from "../kit/live";
 import { things } from "../kit/numbers";
 import { VerdictShape } from "../kit/shapes";

@@ -1,4 +1,4 @@
-import Link from "next/link";
+import { Link } from "../kit/link";
 
 /** The sheets of the sitting: the pile, what is undecided, and the projects under way. */
 export function SheetsOfSitting({

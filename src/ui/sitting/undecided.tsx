@@ -1,9 +1,9 @@
 "use client";
-import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { useState } from "react";
 import type { UndecidedAnswer } from "@/contract/sitting";
 import { ask } from "../kit/ask";
+import { Link } from "../kit/link";
 import { useLive } from "../kit/live";
 import { LongList } from "../kit/long-list";
 import { Name } from "../kit/name";

@@ -1,11 +1,11 @@
 "use client";
-import Link from "next/link";
 import { useCallback, useEffect, useId, useMemo, useRef, useState } from "react";
 import type { Straight, StraightenInput, Straightening } from "@/contract/straighten";
 import type { QuietView, Tile } from "@/contract/views";
 import { iconBoxes, iconSizes } from "@/core/screen/state";
 import { firstGridLook, gridOn, mostMargin, nearestOf } from "@/core/straighten/grid";
 import { ask } from "../kit/ask";
+import { Link } from "../kit/link";
 import { useLive } from "../kit/live";
 import { useSize } from "../kit/size";
 import { useWords } from "../kit/words";

@@ -5,6 +5,7 @@ import type { ReportJson } from "@/contract/items";
 import type { Tile, Verdict } from "@/contract/views";
 import { NewTitles } from "../homes/new-titles";
 import { ask } from "../kit/ask";
+import { useGrown } from "../kit/grown";
 import { HomePicker } from "../kit/home-picker";
 import { Key, KeyOf } from "../kit/key";
 import { useKeys } from "../kit/keys";
@@ -57,7 +58,7 @@ export function Chosen({ tiles, onDone, onOpen }: { tiles: Tile[]; onDone: () =>
     family: () => tiles[0] && setFamily(tiles[0].id),
     Escape: onDone,
   });
-  const only = tiles.length === 1 ? tiles[0] : undefined;
+  const only = useGrown(tiles.length === 1 ? tiles[0] : undefined);
   return (
     <section aria-label="what is chosen" className="border-t-2 border-ink pt-2">
       <div className="flex items-baseline justify-between gap-3">

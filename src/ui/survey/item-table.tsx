@@ -17,6 +17,7 @@ import type { FamilyOnSheet } from "@/contract/survey";
 import type { Tile } from "@/contract/views";
 import { ageTone } from "@/core/survey/tide";
 import { ask } from "../kit/ask";
+import { useGrown } from "../kit/grown";
 import { useLive } from "../kit/live";
 import { Name } from "../kit/name";
 import { things } from "../kit/numbers";
@@ -217,7 +218,7 @@ function GroupRow({
 }
 
 function TileRow({
-  tile,
+  tile: drawn,
   place,
   chosen,
   onChoose,
@@ -230,6 +231,7 @@ function TileRow({
   onOpen: (id: string) => void;
 }) {
   const words = useWords();
+  const tile = useGrown(drawn);
   return (
     <li
       className={`absolute inset-x-0 flex items-center gap-3 border-b border-line px-3 ${chosen ? "bg-wash" : ""}`}

@@ -1,5 +1,4 @@
 "use client";
-import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { memo, useCallback, useMemo, useRef, useState } from "react";
 import { surveyFrom, type Told } from "@/contract/told";
@@ -7,6 +6,7 @@ import type { FindingView, SurveyView } from "@/contract/views";
 import type { CommandName } from "@/core/settings/keys";
 import { ask } from "../kit/ask";
 import { KeyOf } from "../kit/key";
+import { Link } from "../kit/link";
 import { useLive } from "../kit/live";
 import { useSize } from "../kit/size";
 import { Plan, scaleOf, tileBox, tilePlace } from "../plan/plan";

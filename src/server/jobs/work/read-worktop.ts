@@ -86,27 +86,31 @@ export async function readWorktop({ folder, known, only }: ReadWorktop, context:
       continue;
     }
     const place = Buffer.concat([base, Buffer.from("/"), nameBytes]);
-    try {
-      const stat = fs.lstatSync(place, { bigint: true });
-      const type: EntryType = stat.isFile() ? "file" : stat.isDirectory() ? "folder" : stat.isSymbolicLink() ? "link" : "special";
-      const entry: ReadEntry = {
-        name,
-        type,
-        ino: String(stat.ino),
-        dev: String(stat.dev),
-        bytes: Number(stat.size),
-        mtimeNs: String(stat.mtimeNs),
-        bornMs: Number(stat.birthtimeMs || stat.mtimeMs),
-        label: shownName(name),
-      };
-      if (type === "folder") entry.bytes = 0;
-      // What lists a folder, as this does, sets its time.
-      else if (tellsOfOthers(stat)) entry.openedMs = Number(stat.atimeMs);
-      if (known.get(name) !== stateOf(entry)) entry.found = await look(place, entry, stat);
-      entries.push(entry);
-    } catch {
-      // Gone between listing and looking.
-    }
+    const stat = statOf(place);
+    // Gone between listing and looking.
+    if (!stat) continue;
+    const type: EntryType = stat.isFile() ? "file" : stat.isDirectory() ? "folder" : stat.isSymbolicLink() ? "link" : "special";
+    const entry: ReadEntry = {
+      name,
+      type,
+      ino: String(stat.ino),
+      dev: String(stat.dev),
+      bytes: Number(stat.size),
+      mtimeNs: String(stat.mtimeNs),
+      bornMs: Number(stat.birthtimeMs || stat.mtimeMs),
+      label: shownName(name),
+    };
+    if (type === "folder") entry.bytes = 0;
+    // What lists a folder, as this does, sets its time.
+    else if (tellsOfOthers(stat)) entry.openedMs = Number(stat.atimeMs);
+    // Whatever is in it, it lies there.
+    if (known.get(name) !== stateOf(entry))
+      entry.found = await look(place, entry, stat).catch(() => ({
+        kind: "other" as const,
+        why: "it cannot be looked into",
+        facts: {},
+      }));
+    entries.push(entry);
   }
   const labels = entries.map(({ label }) => label);
   if (mayLookAlike(labels)) {
@@ -115,6 +119,14 @@ export async function readWorktop({ folder, known, only }: ReadWorktop, context:
     for (const [n, label] of toldApart(labels, unhomoglyph).entries()) entries[n]!.label = label;
   }
   return { entries, hidden };
+}
+
+function statOf(place: Buffer): fs.BigIntStats | undefined {
+  try {
+    return fs.lstatSync(place, { bigint: true });
+  } catch {
+    return undefined;
+  }
 }
 
 async function look(place: Buffer, entry: ReadEntry, stat: fs.BigIntStats): Promise<NonNullable<ReadEntry["found"]>> {
@@ -211,8 +223,8 @@ function lookAtShortcut(head: string, place: Buffer, facts: ItemFacts): void {
     const address = entry.get("URL");
     if (address) facts.leadsTo = address;
     if (address?.startsWith("file:///")) {
-      const target = decodeURIComponent(address.slice(7));
-      if (!exists(Buffer.from(target))) facts.dead = target;
+      const target = pathOf(address);
+      if (!exists(target)) facts.dead = shownName(rawFromBytes(target));
     }
     return;
   }
@@ -221,6 +233,13 @@ function lookAtShortcut(head: string, place: Buffer, facts: ItemFacts): void {
   facts.leadsTo = program;
   facts.activity = activityOf(entry.get("Categories"));
   if (!programExists(program, place)) facts.dead = program;
+}
+
+/** The path of a file's address (RFC 8089), as bytes: other programs escape what they like, and what is no escape is meant as it stands. */
+function pathOf(address: string): Buffer {
+  const bytes = Buffer.from(address.slice("file://".length)).toString("latin1");
+  const plain = bytes.replace(/%([0-9a-f]{2})/gi, (_, hex: string) => String.fromCharCode(Number.parseInt(hex, 16)));
+  return Buffer.from(plain.replaceAll("\0", ""), "latin1");
 }
 
 function exists(place: Buffer): boolean {
