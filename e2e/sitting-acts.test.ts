@@ -204,17 +204,27 @@ test("two windows on one pile: each thing is decided once, and the other window 
 });
 
 test("the server ends in the middle and is started again: the sitting goes on where it was", async ({ page, open }) => {
-  const vuoto = await open((account) => lay(account, ["a.txt", "b.txt", "c.txt"]));
-  await sit(page, vuoto, 3);
+  const names = ["a", "b", "c", "d", "e", "f", "g", "h"].map((name) => `${name}.txt`);
+  const vuoto = await open((account) => lay(account, names));
+  await sit(page, vuoto, 8);
   await page.keyboard.press("s");
   await settledNow(page, 1);
   await expect(foot(page)).toContainText("Left ");
   const left = await heading(page).innerText();
   await vuoto.end();
-  await page.keyboard.press("l");
-  await settledNow(page, 2);
+  // On and on, to where nothing was looked at ahead: what cannot be asked for stays in the pile, and that is said.
+  for (let settled = 2; settled <= 7; settled++) {
+    await page.keyboard.press("l");
+    await settledNow(page, settled);
+  }
+  await expect(page.getByRole("status").filter({ hasText: "Vuoto does not answer. This waits here" })).toBeVisible();
+  const last = await heading(page).innerText();
+  expect(names).toContain(last);
   await vuoto.again();
+  // It goes on by itself.
+  await expect(page.locator("[data-look]")).toBeVisible();
+  await expect(heading(page)).toHaveText(last);
   await expect.poll(() => fs.existsSync(path.join(vuoto.account, "Desktop", left))).toBe(false);
   await page.reload();
-  await settledNow(page, 2);
+  await settledNow(page, 7);
 });

@@ -5,7 +5,7 @@ import type { VerdictAct } from "@/contract/sitting";
 import { sittingFrom, type Told } from "@/contract/told";
 import type { Outcome, PileItem, SittingView, ThingView, Verdict } from "@/contract/views";
 import type { Order } from "@/core/sitting/order";
-import { ask } from "../kit/ask";
+import { AskProblem, ask } from "../kit/ask";
 import { HomePicker } from "../kit/home-picker";
 import { KeyOf } from "../kit/key";
 import { useKeys } from "../kit/keys";
@@ -43,6 +43,16 @@ function parted(name: string): { stem: string; ending: string } {
   const [, stem = name, ending = ""] = /^(.+?)(\.[^. ]{1,15})?$/.exec(name) ?? [];
   return { stem, ending };
 }
+
+/** So long after a question that failed it is asked again. */
+const asksAgainMs = 2000;
+
+/** What is ahead cannot be asked for: it stays in the pile. */
+const Late = ({ why }: { why: string }) => (
+  <p role="status" className="grid size-full place-content-center p-8 text-center text-ink-2">
+    {why} This waits here, and is tried again by itself.
+  </p>
+);
 
 /** One thing at a time: looked at, decided with one key, and the next is there at once. */
 export function Sitting({ told }: { told: Told<SittingView> }) {
@@ -83,6 +93,8 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
   const pile = place === "both" ? settling.pile : settling.pile.filter(isMeant);
   const [parcel, setParcel] = useState(sitting.parcels[0]);
   const [ended, setEnded] = useState(false);
+  /** Why what lies ahead cannot be asked for now; it is tried again. */
+  const [trouble, setTrouble] = useState<string>();
   useKeepsItself();
   // What the person took up although a program has it open.
   const insisted = useRef(new Set<string>());
@@ -91,7 +103,7 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
   const leaving = settled.findLast(({ items }) => items.length > 0);
   const thing = current && things.get(current.id);
 
-  useEffect(() => {
+  const askAhead = useCallback(() => {
     for (const item of pile.slice(0, ahead)) {
       if (asked.current.has(item.id)) continue;
       asked.current.add(item.id);
@@ -102,11 +114,22 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
           if (form === "pages") new Image().src = `/api/looks/page?item=${found.id}&n=1`;
           if (form === "font") new Image().src = `/api/looks/letters?item=${found.id}`;
           setThings((before) => new Map(before).set(found.id, found));
+          setTrouble(undefined);
         })
-        // Gone meanwhile: it leaves the pile by itself.
-        .catch(() => drop(item.id));
+        .catch((problem: unknown) => {
+          // Gone meanwhile: it leaves the pile by itself. Of anything else it stays there, and is asked for again.
+          if (problem instanceof AskProblem && problem.code === "unknown-item") return drop(item.id);
+          asked.current.delete(item.id);
+          setTrouble(problem instanceof AskProblem ? problem.title : "Something unexpected went wrong.");
+        });
     }
   }, [pile, drop]);
+  useEffect(askAhead, [askAhead]);
+  useEffect(() => {
+    if (trouble === undefined) return;
+    const timer = setInterval(askAhead, asksAgainMs);
+    return () => clearInterval(timer);
+  }, [trouble, askAhead]);
 
   // What a program has open is passed over, and comes up again once it is free.
   useEffect(() => {
@@ -282,7 +305,7 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
           className="relative min-h-0 flex-1 border max-[900px]:min-h-[280px] border-ink bg-sheet"
           data-look={thing ? thing.id : undefined}
         >
-          {thing ? <Look thing={thing} /> : <Coming item={current} />}
+          {thing ? <Look thing={thing} /> : trouble ? <Late why={trouble} /> : <Coming item={current} />}
           {leaving && (
             <div
               key={leaving.items[0]!.id}
