@@ -206,6 +206,25 @@ describe("a parcel to a cloud", () => {
     expectArrived();
   });
 
+  test("that is refused again and again is not said to be on its way to the end: what was sent in vain does not count", async () => {
+    await engine.close();
+    await open({ lasting: true });
+    cloud.set({ fail: ["PUT=503"] });
+    let last: { done: number; of: number } | undefined;
+    let most = 0;
+    engine.events.listen(({ event }) => {
+      if (event.type !== "job" || !event.job.words.startsWith("Sending")) return;
+      last = event.job;
+      most = Math.max(most, event.job.done / event.job.of);
+    });
+    await expect(sendIt()).rejects.toMatchObject({ code: expect.stringMatching(/depot/) });
+    expect(last).toBeDefined();
+    expect(most).toBeLessThan(0.6);
+    expect(engine.jobs.list().find(({ words }) => words.startsWith("Sending"))?.done).toBe(0);
+    await cancelSending(engine, { parcel: "Season 12" });
+    expect(untouched()).toEqual([]);
+  });
+
   test("is not paused by Vuoto's own ending, which cancels its jobs: it goes on at the next start", async () => {
     let puts = 0;
     const closed = new Promise<void>((done) => {

@@ -43,6 +43,8 @@ interface Running {
   waitsFor?: Said;
   /** Ends the waiting at once. */
   hurry?: () => void;
+  /** What was sent in vain is not counted as sent. */
+  recount?: () => void;
 }
 
 interface Waiter {
@@ -135,12 +137,17 @@ export class Sendings implements SendingsOf {
       const { bytes, writtenBytes, provenBytes } = new ParcelFiles(engine.db, id).howFar();
       // Each byte goes there, and comes back.
       const left = bytes > 0 ? 2 * bytes - writtenBytes - provenBytes : 2 * bytesOf(engine, id);
+      const arrived = () => {
+        const now = new ParcelFiles(engine.db, id).howFar();
+        return now.writtenBytes + now.provenBytes - writtenBytes - provenBytes;
+      };
       const report = await engine.jobs.run(
         `Sending “${parcel.title}” to ${title}`,
         "bytes",
         left,
         async (job) => {
           job.signal.addEventListener("abort", () => running.controller.abort());
+          running.recount = () => job.progress(arrived());
           await this.arrive(parcel, running, job);
           return this.steady(running, () => letGoOf(engine, parcel, running.controller.signal));
         },
@@ -203,6 +210,7 @@ export class Sendings implements SendingsOf {
         const { code, facts } = error instanceof Error ? asProblem(error) : new Problem("unexpected");
         if (running.controller.signal.aborted || !mayPass(code)) throw error;
         running.tries++;
+        running.recount?.();
         if (running.tries >= triesWaitedFor) {
           if (!this.lasting) throw error;
           this.over(running.parcel, ({ reject }) => reject(error));
