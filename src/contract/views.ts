@@ -196,6 +196,8 @@ export interface SittingView {
   first?: ThingView;
   /** The titles of the parcels that are collected, the latest first, and of the projects under way. */
   parcels: string[];
+  /** The one into which things go that are archived without naming any. */
+  parcel: string | null;
   projects: string[];
   /** The home for notes; null before it was chosen. */
   notes: string | null;

@@ -33,6 +33,8 @@ export interface ParcelRecord {
   depot: string | null;
   state: "collecting" | "sent";
   madeAt: number;
+  /** Made for what lay in a project or a home: nothing else goes into it without being told to. */
+  apart?: true;
   sentAt?: number;
   /** The bag's folder in the depot, as a byte string. */
   bag?: string;

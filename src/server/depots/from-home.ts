@@ -29,7 +29,10 @@ export async function collectFromHome(engine: Engine, input: FromHomeInput): Pro
     engine,
     "Collecting a parcel",
     () => {
-      const { title, steps: collecting } = collectSteps(engine, items, input.parcel ?? home.title, true);
+      const { title, steps: collecting } = collectSteps(engine, items, input.parcel ?? home.title, {
+        fromHome: true,
+        apart: true,
+      });
       const things = engine.words().counted(items.length, "thing");
       return {
         act: "archive",

@@ -13,6 +13,7 @@ import { undo } from "../ledger/undo";
 import { archive } from "../sitting/archive";
 import { endProject } from "../sitting/projects";
 import { stay } from "../sitting/stay";
+import { sittingView } from "../sitting/view";
 import { addDepot } from "./add";
 import { browse, find } from "./browse";
 import { check, checkDepot } from "./check";
@@ -63,6 +64,19 @@ const collect = (parcel: string, items = idsOn(engine)) => archive(engine, { ite
 const collected = (title: string) => collectedIn(engine, parcels(engine).find((parcel) => parcel.title === title)!.id).length;
 
 describe("parcels that are collected", () => {
+  test("one that was filled from a project takes nothing else without being told to", async () => {
+    const [first, second, third] = idsOn(engine);
+    await stay(engine, { items: [first!], project: "Season" });
+    await endProject(engine, { project: "Season", archive: true });
+    expect(await sittingView(engine)).toMatchObject({ parcel: null, parcels: ["Season"] });
+    await archive(engine, { items: [second!] });
+    const usual = `Archive ${new Date(engine.now()).getFullYear()}`;
+    expect(await sittingView(engine)).toMatchObject({ parcel: usual, parcels: [usual, "Season"] });
+    await archive(engine, { items: [third!], parcel: "Season" });
+    expect(collectedIn(engine, parcels(engine).find(({ title }) => title === "Season")!.id)).toHaveLength(2);
+    expect(await sittingView(engine)).toMatchObject({ parcel: usual });
+  });
+
   test("are several at once; things go from one to another, out of all, and all of that is undone", async () => {
     const [a, b, c, ...rest] = idsOn(engine);
     await collect("One", [a!, b!]);

@@ -144,12 +144,11 @@ describe("new homes", () => {
     await put(engine, { home, items: [itemNamed(engine, "reader.desktop").id] });
     expect(fs.readdirSync(at("Desktop/Daily")).sort()).toEqual(["plotter.desktop", "reader.desktop"]);
     await quiet(engine, { level: "bare" });
-    // Out of sight it keeps its name: another so called could not make way for it.
-    await expect(put(engine, { home, items: [itemNamed(engine, "editor.desktop").id] })).rejects.toMatchObject({
-      code: "name-taken",
-      title: "What is out of sight already holds something called Daily.",
-    });
+    // Out of sight it is the same home.
+    expect(await put(engine, { home, items: [itemNamed(engine, "editor.desktop").id] })).toMatchObject({ done: 1 });
+    expect(fs.existsSync(at("Desktop/Daily"))).toBe(false);
     await quiet(engine, { level: "everything" });
+    expect(fs.readdirSync(at("Desktop/Daily")).sort()).toEqual(["editor.desktop", "plotter.desktop", "reader.desktop"]);
     await quiet(engine, { level: "what stays" });
     expect(idsOn(engine).filter((one) => itemById(engine.db, one)!.folder === at("Desktop"))).toEqual([daily]);
   });

@@ -22,19 +22,22 @@ function open(engine: Reading): [id: string, parcel: ParcelRecord][] {
     .sort((a, b) => b[1].madeAt - a[1].madeAt);
 }
 
-/** The parcel that is being collected, by title or the latest. */
+/** The parcel that is being collected, by title, or the latest that was made for no things of its own. */
 export const collecting = (engine: Reading, title?: string): [id: string, parcel: ParcelRecord] | undefined =>
-  open(engine).find(([, parcel]) => title === undefined || parcel.title === title);
+  open(engine).find(([, parcel]) => (title === undefined ? !parcel.apart : parcel.title === title));
 
-/** The titles of the parcels that are collected, the latest first. */
-export const parcelsCollecting = (engine: Reading): string[] => open(engine).map(([, { title }]) => title);
+/** The titles of the parcels that are collected, the latest first; those that were made for things of their own come last. */
+export const parcelsCollecting = (engine: Reading): string[] =>
+  open(engine)
+    .sort((a, b) => Number(a[1].apart ?? false) - Number(b[1].apart ?? false))
+    .map(([, { title }]) => title);
 
 /** The steps that collect things in the parcel of a title, or without one in the latest; it is made where there is none. */
 export function collectSteps(
   engine: Reading,
   items: Item[],
   parcelTitle?: string,
-  fromHome?: true,
+  { fromHome, apart }: { fromHome?: true; apart?: true } = {},
 ): { title: string; steps: Step[] } {
   const steps: Step[] = [];
   let [id, parcel] = collecting(engine, parcelTitle) ?? [];
@@ -45,6 +48,7 @@ export function collectSteps(
       depot: null,
       state: "collecting",
       madeAt: engine.now(),
+      ...(apart && { apart }),
     };
     steps.push({ type: "set", key: `parcel:${id}`, from: null, to: { ...parcel }, shared: true });
   }

@@ -74,7 +74,7 @@ function planEnd(engine: Engine, { project: title, archive }: EndProjectInput): 
     },
   ];
   if (archive && things.length === 0) throw new Problem("parcel-empty", { name: project.title });
-  if (archive) steps.push(...collectSteps(engine, things, project.title).steps);
+  if (archive) steps.push(...collectSteps(engine, things, project.title, { apart: true }).steps);
   const becomes = archive
     ? `and collected its ${counted} in a parcel`
     : things.length === 0

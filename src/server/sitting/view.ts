@@ -74,6 +74,7 @@ export async function sittingView(engine: Engine, of?: string): Promise<SittingV
     families: pile.families,
     first: first && (await thing(engine, first.id)),
     parcels: parcelsCollecting(engine),
+    parcel: collecting(engine)?.[1].title ?? null,
     projects: projectsUnderWay(engine).map(({ title }) => title),
     notes: notes(engine).home,
     waiting: waiting(engine).length,
@@ -213,7 +214,7 @@ export async function sittingEnd(engine: Engine, sitting: string): Promise<Sitti
     after: now.items,
     settled,
     went,
-    parcel: collecting(engine)?.[1].title,
+    parcel: parcelsCollecting(engine)[0],
     entries,
   };
 }

@@ -91,7 +91,7 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
   // What lies in an opened folder belongs to either worktop.
   const isMeant = (item: PileItem) => place === "both" || item.worktop === place || item.worktop === "";
   const pile = place === "both" ? settling.pile : settling.pile.filter(isMeant);
-  const [parcel, setParcel] = useState(sitting.parcels[0]);
+  const [parcel, setParcel] = useState(sitting.parcel ?? undefined);
   const [ended, setEnded] = useState(false);
   /** Why what lies ahead cannot be asked for now; it is tried again. */
   const [trouble, setTrouble] = useState<string>();
