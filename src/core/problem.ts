@@ -564,6 +564,11 @@ const sentences = {
     title: (f) => `The request cannot be understood${f.detail ? `: ${f.detail}` : ""}.`,
     remedy: "Nothing was done.",
   },
+  "too-many-streams": {
+    status: 429,
+    title: () => "This browser listens to what happens too many times already.",
+    remedy: "Close some of Vuoto's windows, and load this one anew.",
+  },
   "too-large": { status: 413, title: () => "The request is too large.", remedy: "Nothing was done." },
   "file-too-large": {
     status: 409,

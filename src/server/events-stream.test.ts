@@ -72,3 +72,13 @@ test("it ends with the session that asked, and not with another; nobody is told 
   changed("items");
   clock.pass(60_000);
 });
+
+test("a browser has some streams and no more; each that ends makes room", () => {
+  const open = Array.from({ length: 16 }, () => listening(engine.events.last, { session: "one" }));
+  expect(() => listening(engine.events.last, { session: "one" })).toThrow("listens to what happens too many times");
+  expect(listening(engine.events.last, { session: "other" }).answer.status).toBe(200);
+  open[0]!.left.abort();
+  const again = listening(engine.events.last, { session: "one" });
+  expect(again.answer.status).toBe(200);
+  for (const { left } of [...open, again]) left.abort();
+});

@@ -1,9 +1,15 @@
+import { Problem } from "@/core/problem";
 import type { Engine } from "./engine";
 import type { NumberedEvent } from "./events";
 import { unnamedEvent, unnamedJob } from "./guard/unnamed";
 import { sharingNow } from "./quiet/sharing";
+import { sharedMemory } from "./shared";
 
 const beat = 20_000;
+/** The pages of a browser share one stream; some more are there while pages are loaded anew. Each that is open is told of all that happens. */
+const mostOfOne = 16;
+
+const open = sharedMemory<Engine, Map<string, number>>("event streams");
 
 /**
  * The stream of what happens (server-sent events), after the mark that a page was drawn with. A browser that reconnects
@@ -11,8 +17,14 @@ const beat = 20_000;
  * that none that ended meanwhile is kept. It ends with the session that asked for it.
  */
 export function streamEvents(engine: Engine, query: URLSearchParams, request: Request, session?: string): Response {
+  const streams = open.get(engine) ?? new Map<string, number>();
+  open.set(engine, streams);
+  const of = session ?? "";
+  if ((streams.get(of) ?? 0) >= mostOfOne) throw new Problem("too-many-streams");
+  streams.set(of, (streams.get(of) ?? 0) + 1);
   const encoder = new TextEncoder();
   let stop = () => {};
+  let over = false;
   const stream = new ReadableStream<Uint8Array>({
     start(controller) {
       const send = (text: string) => controller.enqueue(encoder.encode(text));
@@ -43,6 +55,9 @@ export function streamEvents(engine: Engine, query: URLSearchParams, request: Re
       const forget = engine.events.listen(tell);
       const quiet = engine.clock.every(beat, () => send(": still here\n\n"));
       stop = () => {
+        if (over) return;
+        over = true;
+        streams.set(of, streams.get(of)! - 1);
         forget();
         quiet();
       };
