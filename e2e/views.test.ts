@@ -1,5 +1,6 @@
 import fs from "node:fs";
 import path from "node:path";
+import type { Page } from "@playwright/test";
 import { violations } from "./axe";
 import { expect, settled, test } from "./vuoto";
 
@@ -31,6 +32,17 @@ const views = [
 
 const dialog = "[role=dialog]";
 
+/** How far the frame around the view was scrolled, or could be: it never is. */
+const scrolled = (page: Page) =>
+  page.evaluate(() => {
+    // As a focus, or a link to a place in the page, would.
+    window.scrollTo(0, 1000);
+    document.body.scrollTop = 1000;
+    const root = document.scrollingElement!;
+    const frame = document.body.firstElementChild?.getBoundingClientRect().top ?? 0;
+    return [root.scrollTop, document.body.scrollTop, Math.max(0, root.scrollHeight - root.clientHeight), frame];
+  });
+
 test.describe("every view", () => {
   test.use({ changesNothing: true });
   for (const view of views)
@@ -42,6 +54,7 @@ test.describe("every view", () => {
       // The bare screen has no course.
       if (view !== "/screen") await settled(page);
       await expect(page.getByRole("heading", { level: 1 })).toBeAttached();
+      expect(await scrolled(page)).toEqual([0, 0, 0, 0]);
       expect(await violations(page)).toEqual([]);
       expect(said).toEqual([]);
     });
