@@ -18,6 +18,8 @@ export interface FoundItem {
   dead?: string;
   /** How many entries a folder holds. */
   entries?: number;
+  /** It stays, waits, or is collected, as the person said: nothing else is done with it in passing. */
+  decided?: boolean;
   /** Why it is taken to be in use, in words. */
   inUse?: string;
   /** Of an archive that was compared with a folder: how many entries it has, where they lie, and which do not. */
@@ -93,11 +95,12 @@ const sum = (items: FoundItem[]) => items.reduce((total, item) => total + item.b
 
 /**
  * The findings about some items, those first that win most; what can be settled before what is only said. `now` in
- * milliseconds since 1970. Of twins the copy in a home stays, else the one that was there first. Things in use are in no
- * finding that would let them go.
+ * milliseconds since 1970. Of twins the copy in a home stays, else one that the person decided about, else the one that was
+ * there first. Things in use, and what was decided about, are in no finding that would let them go.
  */
 export function findingsOf(items: FoundItem[], filed: FiledTwin[], now: number): Finding[] {
   const resting = items.filter((item) => item.inUse === undefined);
+  const open = resting.filter((item) => item.decided !== true);
   const findings: Finding[] = [];
   const byId = new Map(items.map((item) => [item.id, item]));
   const add = (kind: FindingKind, proof: string, each: Found[]) => {
@@ -110,13 +113,13 @@ export function findingsOf(items: FoundItem[], filed: FiledTwin[], now: number):
   add(
     "dead shortcut",
     "what they lead to was looked for and is not there",
-    resting.flatMap(({ id, dead }) => (dead === undefined ? [] : [{ id, proof: `${dead} was looked for and is not there` }])),
+    open.flatMap(({ id, dead }) => (dead === undefined ? [] : [{ id, proof: `${dead} was looked for and is not there` }])),
   );
   add("twins", "the same to the last byte; one of each stays, the one in a home if there is one", twins(resting, filed));
   add(
     "spent archive",
     "every entry was unpacked and compared: all of it lies there already, byte for byte",
-    resting.flatMap(({ id, unpacked }) =>
+    open.flatMap(({ id, unpacked }) =>
       unpacked && unpacked.missing.length === 0
         ? [{ id, proof: `all ${unpacked.entries} entries lie in ${unpacked.place}, byte for byte` }]
         : [],
@@ -125,7 +128,7 @@ export function findingsOf(items: FoundItem[], filed: FiledTwin[], now: number):
   add(
     "empty",
     "there is nothing in them",
-    resting.flatMap((item) => {
+    open.flatMap((item) => {
       if (item.folder && item.entries === 0) return [{ id: item.id, proof: "a folder without an entry" }];
       const file = !item.folder && item.bytes === 0 && item.kind !== "shortcut" && item.kind !== "temporary";
       return file && item.kind !== "half download" ? [{ id: item.id, proof: "a file of no bytes" }] : [];
@@ -134,7 +137,7 @@ export function findingsOf(items: FoundItem[], filed: FiledTwin[], now: number):
   add(
     "half download",
     "they have not grown for a while, and no program has them open",
-    resting.flatMap(({ id, kind, label, mtimeMs }) => {
+    open.flatMap(({ id, kind, label, mtimeMs }) => {
       if (kind !== "half download" || now - mtimeMs < restsMs) return [];
       const whole = items.find((other) => other.id !== id && label.startsWith(`${other.label}.`));
       const rests = `not grown for ${daysWords((now - mtimeMs) / day)}`;
@@ -178,17 +181,24 @@ function twins(items: FoundItem[], filed: FiledTwin[]): Found[] {
     const home = inHome.get(sha256);
     if (home) {
       for (const item of same)
-        found.push({ id: item.id, proof: `the same, byte for byte, as ${home.label}`, stays: { place: home.place } });
+        if (!item.decided)
+          found.push({ id: item.id, proof: `the same, byte for byte, as ${home.label}`, stays: { place: home.place } });
     } else if (same.length > 1) {
       const [first, ...rest] = same.toSorted(
-        (a, b) => a.mtimeMs - b.mtimeMs || a.label.length - b.label.length || (a.id < b.id ? -1 : 1),
+        (a, b) =>
+          Number(b.decided ?? false) - Number(a.decided ?? false) ||
+          a.mtimeMs - b.mtimeMs ||
+          a.label.length - b.label.length ||
+          (a.id < b.id ? -1 : 1),
       );
+      const why = first!.decided ? "which stays as you said" : "which was there first";
       for (const item of rest)
-        found.push({
-          id: item.id,
-          proof: `the same, byte for byte, as ${first!.label} ${first!.where}, which was there first`,
-          stays: { id: first!.id },
-        });
+        if (!item.decided)
+          found.push({
+            id: item.id,
+            proof: `the same, byte for byte, as ${first!.label} ${first!.where}, ${why}`,
+            stays: { id: first!.id },
+          });
     }
   }
   return found;

@@ -4,7 +4,7 @@ import type { ScreenSize } from "../screen/state";
 import { addressOf, programOf, readDesktopEntry } from "./desktop-entry";
 import { familiesOf, matterOf } from "./families";
 import { boxesAt, coveredArea, layOut, overlapping } from "./figures";
-import { type FiledTwin, type FindingKind, type FoundItem, findingsOf } from "./findings";
+import { type FiledTwin, type FindingKind, type FoundItem, findingsOf, settles } from "./findings";
 import { keepsake } from "./keepsake";
 import { type Evidence, type Kind, kindOf } from "./kinds";
 import { ageTone, tideAt, tideMarks } from "./tide";
@@ -148,6 +148,21 @@ describe("findings", () => {
       wins: { items: 1, bytes: 5 },
     });
   });
+  test("what was decided about is let go of in passing by none: of twins it is the one that stays", () => {
+    const same = { sha256: "s", bytes: 5 };
+    const decided = { decided: true };
+    const kinds = (...items: FoundItem[]) =>
+      find(items).flatMap(({ kind, each }) => (each.length > 0 && settles(kind) ? each : []));
+    expect(kinds(item("a", { ...same, ...decided }), item("b", same)).map(({ id, stays }) => [id, stays])).toEqual([
+      ["b", { id: "a" }],
+    ]);
+    expect(kinds(item("a", { ...same, mtimeMs: 1 }), item("b", { ...same, ...decided, mtimeMs: 2 })).map(({ id }) => id)).toEqual(
+      ["a"],
+    );
+    expect(kinds(item("a", { ...same, ...decided }), item("b", { ...same, ...decided }))).toEqual([]);
+    expect(kinds(item("a", { bytes: 0, ...decided }), item("s", { kind: "shortcut", dead: "/opt/x", ...decided }))).toEqual([]);
+  });
+
   test("of twins the first stays; one with a twin in a home can go; empty files are none", () => {
     const items = [
       item("new", { sha256: "s", mtimeMs: 9 }),

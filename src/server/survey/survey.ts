@@ -116,6 +116,7 @@ export async function findings(engine: Engine): Promise<Finding[]> {
   const using = await engine.inUse.lately();
   const items = engine.account.worktops.flatMap((worktop) => thingsOn(engine.db, worktop.id));
   const known = elsewhere(engine);
+  const verdicts = verdictsInForce(engine);
   const filed = engine.db
     .prepare<[], { sha256: string; folder: Buffer; name: Buffer; home: number }>(
       `SELECT sha256, folder, name, home FROM filed_at WHERE sha256 IN
@@ -143,6 +144,7 @@ export async function findings(engine: Engine): Promise<Finding[]> {
       unpacked: unpackedOf(engine, item),
       inside: insideOf(engine, item),
       elsewhere: known?.get(item.id),
+      decided: verdicts.has(item.id),
     })),
     filed.map((file) => {
       const folder = rawFromBytes(file.folder);
