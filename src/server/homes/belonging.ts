@@ -8,6 +8,7 @@ import { filedThings } from "../jobs/work/filed-things";
 import type { AskedThing } from "../jobs/work/learn-homes";
 import type { ReadingWords } from "../jobs/work/read-words";
 import { type Item, itemById, thingsOn } from "../survey/items";
+import { isGrowing } from "../survey/refresh";
 import { finerItems } from "./areas";
 import { homeId, homes } from "./homes";
 
@@ -42,13 +43,14 @@ export async function learnBelonging(engine: Engine): Promise<Belonging> {
     const part = ({ done, of }: { done: number; of: number }) => job.progress(done, of);
     return engine.workers.run("learnHomes", { ...from, things }, { part, signal: job.signal });
   });
-  return { total, undone: undoneHomes(undone), fits: new Map(items.map((item, n) => [keyOf(item), fits[n]!])) };
+  return { total, undone: undoneHomes(undone), fits: new Map(items.map((item, n) => [item.id, ranked(item, fits[n]!)])) };
 }
 
 const accountOf = ({ account }: Reading) => account.data;
 const lyingThere = ({ account, db }: Reading) => account.worktops.flatMap((worktop) => thingsOn(db, worktop.id));
-/** What a ranking rests on. */
-const keyOf = (item: Item) => `${item.id}:${item.label}:${item.kind}:${item.identity.mtimeNs}`;
+const calledOf = ({ label, kind }: Item) => `${kind} ${label}`;
+/** What a ranking rests on, and what came of it. */
+const ranked = (item: Item, fits: Fit[]) => ({ of: calledOf(item), mtimeNs: item.identity.mtimeNs, fits });
 
 /** Looks for the homes of what has come, or changed, since the learning. */
 export async function rankNew(engine: Engine): Promise<void> {
@@ -59,11 +61,18 @@ export async function rankNew(engine: Engine): Promise<void> {
 /** Looks for the homes of those of these things that have none yet. Answers whether there were any. */
 export async function rankInto(engine: Engine, items: readonly Item[]): Promise<boolean> {
   const { belonging } = engine;
-  const fresh = belonging.total === 0 ? [] : items.filter((item) => !belonging.fits.has(keyOf(item)));
+  const fresh = belonging.total === 0 ? [] : items.filter((item) => !isRanked(engine, item));
   if (fresh.length === 0) return false;
   const fits = await rankAmong(engine, fresh);
-  for (const [n, item] of fresh.entries()) belonging.fits.set(keyOf(item), fits[n]!);
+  for (const [n, item] of fresh.entries()) belonging.fits.set(item.id, ranked(item, fits[n]!));
   return true;
+}
+
+/** Whether its homes were looked for as it is now; one that grows is not looked at again before it rests. */
+function isRanked(engine: Engine, item: Item): boolean {
+  const known = engine.belonging.fits.get(item.id);
+  if (known?.of !== calledOf(item)) return false;
+  return known.mtimeNs === item.identity.mtimeNs || isGrowing(engine, item.id);
 }
 
 /** The homes of each thing by what was learned, on the thread that learned it; of some homes only, where these are named. */
@@ -137,7 +146,9 @@ function putAwayAndUndone(engine: Reading): { item: Item; home: string }[] {
 
 /** The homes that fit an item, best first; none before they were looked for. */
 export function fitsOf(belonging: Belonging, item: Item): Fit[] {
-  const fits = belonging.fits.get(keyOf(item)) ?? [];
+  const known = belonging.fits.get(item.id);
+  // Saved anew, it has the homes that it had until they are looked for again.
+  const fits = known?.of === calledOf(item) ? known.fits : [];
   const not = belonging.undone.get(item.id);
   return not ? fits.filter(({ home }) => !not.has(home)) : fits;
 }

@@ -43,6 +43,10 @@ interface Growing {
 }
 const growing = sharedMemory<Engine, Growing>("growing");
 
+/** Whether a file grew until just now. */
+export const isGrowing = (engine: Engine, id: string): boolean =>
+  (growing.get(engine)?.at.get(id) ?? Number.NEGATIVE_INFINITY) > engine.now() - growsMs;
+
 function tell(engine: Engine, { changed, grown }: Found): void {
   const now = engine.now();
   const known: Growing = growing.get(engine) ?? { at: new Map(), untold: new Map(), toldAt: Number.NEGATIVE_INFINITY };
@@ -64,7 +68,9 @@ function tell(engine: Engine, { changed, grown }: Found): void {
   known.stop?.();
   known.stop = engine.clock.after(growsMs, () => {
     known.at.clear();
-    if (!engine.closing) engine.events.emit({ type: "changed", what: "items" });
+    if (engine.closing) return;
+    engine.events.emit({ type: "changed", what: "items" });
+    engine.lookLater();
   });
 }
 
