@@ -10,6 +10,8 @@ const longForms = [
   "src/server/ledger/faults.test.ts",
   "src/server/ledger/things.test.ts",
   "src/server/depots/sending.test.ts",
+  "src/server/depots/killed.test.ts",
+  "src/server/quiet/sight.test.ts",
   "src/server/depots/other-servers.test.ts",
   "fixtures/random-acts.test.ts",
   "fixtures/pairs.test.ts",

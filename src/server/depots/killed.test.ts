@@ -83,6 +83,9 @@ test("killed at every call of deleting a parcel: it is there, whole, or gone wit
   expect(became.gone).toBeGreaterThan(0);
 }, 300_000);
 
+/** Each call in `npm run torture`. */
+const stride = process.env.VUOTO_TORTURE ? 1 : 4;
+
 test("killed while it is sent and quiet comes and goes: nothing is lost, and all of it is taken back or goes on", async () => {
   const underQuiet = async (e: Engine) => {
     const sending = send(e, { parcel: "P", depot: "Disk" });
@@ -97,7 +100,7 @@ test("killed while it is sent and quiet comes and goes: nothing is lost, and all
   expect(await undo(engine!, { entry: "all" })).toMatchObject({ refused: [] });
   let kills = 0;
   for (const how of ["kill before", "kill after"] as const)
-    for (let at = 1; at <= count; at += 4) {
+    for (let at = 1; at <= count; at += stride) {
       await engine!.close();
       place.remove();
       await prepared(async () => undefined);
@@ -117,5 +120,6 @@ test("killed while it is sent and quiet comes and goes: nothing is lost, and all
         `${how} ${at}`,
       ).toEqual([]);
     }
+  console.log(`${kills} kills of sending under quiet`);
   expect(kills).toBeGreaterThan(20);
 }, 300_000);

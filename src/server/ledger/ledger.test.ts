@@ -76,6 +76,7 @@ describe("killed at every call that changes something", () => {
           place.remove();
         }
       expect(points).toBeGreaterThanOrEqual(Math.min(2 * whole.count, 2 * fewest));
+      if (process.env.VUOTO_TORTURE) console.log(`${name}: ${points} kills`);
       place = smallPlace();
     },
     600_000,
