@@ -85,16 +85,17 @@ export function movedTo(item: string | undefined, path: Raw, context: StepContex
   return moved ? (JSON.parse(moved) as Identity) : undefined;
 }
 
-/** Where the ledger itself put an item last, if it lies in that folder still, in that state. */
-export function whereItWasPut(item: string | undefined, folder: Raw, { db, disk }: StepContext): Raw | undefined {
+/** Where the ledger itself put an item last, if that is another name in the same folder, and it lies there still. */
+export function whereItWasPut(item: string | undefined, path: Raw, { db, disk }: StepContext): Raw | undefined {
   if (item === undefined) return undefined;
+  const folder = folderOf(path);
   const row = prepared<[string, Buffer], { name: Buffer; moved: string }>(
     db,
     "SELECT name, moved FROM item WHERE id = ? AND folder = ? AND seen = 1 AND moved IS NOT NULL",
   ).get(item, bytes(folder));
   if (!row) return undefined;
   const there = joinRaw(folder, rawFromBytes(row.name));
-  return disk.identity(there)?.ino === (JSON.parse(row.moved) as Identity).ino ? there : undefined;
+  return there !== path && disk.identity(there)?.ino === (JSON.parse(row.moved) as Identity).ino ? there : undefined;
 }
 
 /**

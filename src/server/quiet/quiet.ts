@@ -14,6 +14,7 @@ import { screenOf } from "../screen/screens";
 import { outOfSight, stepsTo, unknownOutOfSight } from "../screen/sight";
 import { verdictsInForce } from "../sitting/verdict";
 import { type Item, itemsOn, takenByOthers, thingsOn } from "../survey/items";
+import { refreshWorktops } from "../survey/refresh";
 
 const doing = "Changing what the screen shows";
 
@@ -30,9 +31,14 @@ export function iconsOf(engine: Reading): Icon[] {
 
 /** Takes icons out of sight up to a level, or brings them back: one act. */
 export async function quiet(engine: Engine, input: QuietInput): Promise<ReportJson> {
-  // What somebody else put where things lie out of sight comes back with the rest.
-  if (unknownOutOfSight(engine).length > 0) await engine.lookAgain("worktops");
+  if (unknownOutOfSight(engine).length > 0) await lookOutOfSight(engine);
   return perform(engine, doing, () => planQuiet(engine, input), { trial: input.dryRun });
+}
+
+/** What somebody else put where things lie out of sight comes back with the rest; what an act has in hand just now is none of that. */
+async function lookOutOfSight(engine: Engine): Promise<void> {
+  await engine.ledger.undisturbed(async () => {});
+  if (unknownOutOfSight(engine).length > 0) await refreshWorktops(engine);
 }
 
 function planQuiet(engine: Engine, input: QuietInput): Plan {

@@ -14,7 +14,7 @@ const options = ({ item, evenInUse, sight }: MoveStep, direction: Direction) => 
 
 /** Where it is taken from when it is done: one that came back under another name, when that was undone, lies under that one. */
 const source = ({ item, from, sight }: MoveStep, context: StepContext): Raw =>
-  (sight && whereItWasPut(item, folderOf(from), context)) || from;
+  (sight && whereItWasPut(item, from, context)) || from;
 
 /** Moves one thing to a free name in another folder. */
 export const move: StepKind<MoveStep> = {
