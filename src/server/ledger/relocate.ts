@@ -45,7 +45,7 @@ export function relocate(item: string | undefined, to: Raw, context: StepContext
   });
 }
 
-/** What is known of the folders in a thing that goes out of sight, or comes back, holds where they lie by then. */
+/** What is known of the homes in a thing that goes out of sight, or comes back, holds where they lie by then. */
 function followInside(item: string, to: Raw, { db, account }: StepContext): void {
   const row = prepared<[string], { folder: Buffer; name: Buffer }>(
     db,
@@ -58,7 +58,7 @@ function followInside(item: string, to: Raw, { db, account }: StepContext): void
   prepared(
     db,
     `UPDATE OR REPLACE folder SET place = CAST(? || substr(place, ?) AS BLOB)
-     WHERE place = ? OR (place > CAST(? || '/' AS BLOB) AND place < CAST(? || '0' AS BLOB))`,
+     WHERE home = 1 AND (place = ? OR (place > CAST(? || '/' AS BLOB) AND place < CAST(? || '0' AS BLOB)))`,
   ).run(after, before.length + 1, before, before, before);
 }
 
