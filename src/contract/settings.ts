@@ -78,7 +78,7 @@ export interface SettingsView {
   writes: { place: string; why: string }[];
 }
 
-/** What is done, or would be, so that nothing of Vuoto is left outside its own folder. */
+/** What is done, or would be, so that all is in sight and nothing of Vuoto's is left among the programs. */
 export interface LeaveAnswer {
   reports: ReportJson[];
   /** Occasions that stay on the list, and begin by themselves while Vuoto runs; in ISO 8601. */

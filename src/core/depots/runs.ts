@@ -15,5 +15,15 @@ export function inRuns(text: string): (n: number) => boolean {
     const [, from, to = from] = /^(\d+)(?:-(\d+))?$/.exec(run) ?? [];
     return from === undefined ? [] : [[Number(from), Number(to)] as const];
   });
-  return (n) => runs.some(([from, to]) => from <= n && n <= to);
+  runs.sort((a, b) => a[0] - b[0]);
+  // The last that begins at it or before, by halves: a parcel may hold a hundred thousand files, every other one of them alone.
+  return (n) => {
+    let [low, high] = [0, runs.length];
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if (runs[middle]![0] <= n) low = middle + 1;
+      else high = middle;
+    }
+    return low > 0 && n <= runs[low - 1]![1];
+  };
 }

@@ -1,5 +1,5 @@
 import type { ApiPath } from "@/contract/api";
-import { type ReportJson, report } from "@/contract/items";
+import { isNoted, type ReportJson, report } from "@/contract/items";
 import type { FrameView, JobLine } from "@/contract/views";
 import { withoutRenamed } from "@/core/ledger/renamed";
 import { asProblem, Problem, type ProblemCode } from "@/core/problem";
@@ -41,7 +41,7 @@ function unnamedReport({ entry, act, words, done, refused }: ReportJson): Report
     entry,
     act,
     // Of what is shown it says how many, and the occasion; of other acts, names.
-    words: act === "quiet" || act === "occasion" ? withoutRenamed(words) : "It is done",
+    words: act === "quiet" || act === "occasion" ? withoutRenamed(words) : isNoted({ entry, words }) ? "It is done" : "Not done",
     done,
     refused: refused.map(({ code }) => ({ name: "a thing", code, why: new Problem(code as ProblemCode).message })),
   };

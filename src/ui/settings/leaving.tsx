@@ -25,12 +25,12 @@ export function Leaving() {
     ask("settings/leave", {})
       .then(({ reports }) => {
         const left = reports.flatMap(({ refused }) => refused.map(({ why }) => why));
-        live.tell(
-          left.length > 0
-            ? "Some of it could not be done:"
-            : "Everything is in sight, and nothing of Vuoto's is left among your programs.",
-          left,
-        );
+        if (left.length > 0) live.tell("Some of it could not be done:", left);
+        else
+          live.tell(
+            "This was done, and each can be undone:",
+            reports.map(({ words: act }) => act),
+          );
       })
       .catch(live.say);
   };
