@@ -398,7 +398,8 @@ export interface EntryLine {
   /** The sitting in which it was given, if in one. */
   sitting?: string;
   refused: { name: string; why: string }[];
-  canUndo: boolean;
+  /** It can be undone; where what a part of it moved was destroyed since, how much of it: "2 of 7". */
+  undo?: { part?: string };
   /** It is an undo, and what it took back can be done again. */
   canRedo: boolean;
   nothing: boolean;
@@ -471,7 +472,7 @@ export interface FrameView {
   account: string;
   counts: { survey: string; homes: string; sitting: string; depots: string; quiet: string };
   /** The last act; whether what was undone can be done again; and what the next undo takes back: that act or another. */
-  last?: { words: string; when: string; again: boolean; undo?: { other?: string } };
+  last?: { words: string; when: string; again: boolean; undo?: { other?: string; part?: string } };
   /** Things that are collected for an archive, and not sent yet. */
   waiting: number;
   outOfSight: number;

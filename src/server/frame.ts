@@ -6,6 +6,7 @@ import type { Engine } from "./engine";
 import { cookieName } from "./guard/guard";
 import { unnamedFrame } from "./guard/unnamed";
 import { homeCount } from "./homes/view";
+import { undoOf } from "./ledger/view";
 import { endingSoon } from "./quiet/longer";
 import { quietNow } from "./quiet/quiet";
 import { sharingView } from "./quiet/sharing";
@@ -46,7 +47,7 @@ function namedFrame(engine: Engine): FrameView {
       words: last.words,
       when: words.ago(last.at),
       again: engine.ledger.entries.lastUndone() !== undefined,
-      undo: latest && { other: latest.id === last.id ? undefined : latest.words },
+      undo: latest && { ...undoOf(engine, latest.id), other: latest.id === last.id ? undefined : latest.words },
     },
     waiting: parcels.reduce((sum, { parcel, items }) => sum + (sendingRow(engine.db, parcel.id) ? 0 : items.length), 0),
     outOfSight: away,

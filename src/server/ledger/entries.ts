@@ -149,6 +149,19 @@ export class Entries {
       .iterate(id, id);
   }
 
+  /** Those that stand and may have destroyed things for good: of an entry, and of what was done after it. */
+  destroyingSince(id: number): number[] {
+    return prepared<[number], number>(
+      this.db,
+      `SELECT e.id FROM entry d JOIN entry e ON e.id = d.target
+       WHERE e.act IN ('empty', 'parcel-delete') AND e.state = 'done' AND d.direction = 'do'
+         AND d.id >= (SELECT max(id) FROM entry WHERE target = ? AND direction = 'do')
+         AND d.id = (SELECT max(id) FROM entry WHERE target = e.id AND direction = 'do')`,
+    )
+      .pluck()
+      .all(id);
+  }
+
   /** @throws Problem "entry-unknown" where a step is not understood */
   stepsOf(entry: number): StoredStep[] {
     return prepared<[number], { n: number; version: number; plan: string; state: StepState; note: string | null }>(

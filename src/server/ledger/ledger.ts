@@ -391,21 +391,64 @@ export class Ledger {
 
   /** Why nothing of an entry that stands can be taken back as things are; undefined where something can, as far as is known. */
   whyNot(id: number): Problem | undefined {
-    let why: Problem | undefined;
-    const row = this.entries.get(id);
-    // Only what destroys may be for good.
-    if (row.act !== "empty" && row.act !== "parcel-delete") return undefined;
-    const { account, db } = this.parts;
-    for (const { step, state } of this.entries.stepsIfKnown(id)) {
-      if (state !== "done") continue;
-      try {
-        kindOf(step).expectUndoable?.(step, { account, db });
-        return undefined;
-      } catch (error) {
-        why ??= asProblem(error);
-      }
+    const { of, lost } = this.outlook(id);
+    return lost.length < of ? undefined : (lost[0]?.why ?? new Problem("undo-nothing"));
+  }
+
+  /**
+   * What undoing an entry that stands would come to, as far as is known without looking: of how many steps, and those that do
+   * not come back, as what they moved was destroyed since. `known`: of several asked at once, what each destroyed.
+   */
+  outlook(
+    id: number,
+    known = new Map<number, ReadonlyMap<string, Problem>>(),
+  ): { of: number; lost: { step: Step; why: Problem }[] } {
+    const since = this.entries.destroyingSince(id).map((entry) => {
+      const keys = known.get(entry) ?? this.destroyedBy(entry);
+      known.set(entry, keys);
+      return keys;
+    });
+    if (since.every(({ size }) => size === 0)) return { of: 1, lost: [] };
+    const done = this.doneSteps(id);
+    // Where it moved things, it is for these: records alone do not bring them back.
+    const things = done.filter(concernsThing);
+    const steps = things.length > 0 ? things : done;
+    const lost = steps.flatMap((step) => {
+      const keys = [...touchesOf([step]).makes];
+      const why = since.map((destroyed) => keys.map((key) => destroyed.get(key)).find(Boolean)).find(Boolean);
+      return why ? [{ step, why }] : [];
+    });
+    return { of: steps.length, lost };
+  }
+
+  /** What an entry destroyed and does not come back as things are: the keys of the things, and why. */
+  private destroyedBy(entry: number): ReadonlyMap<string, Problem> {
+    const destroyed = new Map<string, Problem>();
+    for (const step of this.doneSteps(entry)) {
+      const why = this.notUndoable(step);
+      if (why) for (const key of touchesOf([step]).makes) destroyed.set(key, why);
     }
-    return why ?? new Problem("undo-nothing");
+    return destroyed;
+  }
+
+  private notUndoable(step: Step): Problem | undefined {
+    const { account, db } = this.parts;
+    try {
+      kindOf(step).expectUndoable?.(step, { account, db });
+      return undefined;
+    } catch (error) {
+      return asProblem(error);
+    }
+  }
+
+  /** The steps of an entry that stand, where they are understood. */
+  private doneSteps(entry: number): Step[] {
+    return this.entries.stepsIfKnown(entry).flatMap(({ step, state }) => (state === "done" ? [step] : []));
+  }
+
+  /** What of a later entry stands in the way of undoing an earlier one: not what is gone for good, and would be for ever. */
+  private inTheWayOf(later: number): Touch {
+    return touchesOf(this.doneSteps(later).filter((step) => !this.notUndoable(step)));
   }
 
   /**
@@ -423,8 +466,8 @@ export class Ledger {
       const steps = this.entries.stepsOf(target.id);
       const due = steps.filter((s) => s.state === (again ? "undone" : "done"));
       if (due.length === 0) throw new Problem("undo-nothing");
-      const why = again ? undefined : this.whyNot(target.id);
-      if (why) throw why;
+      const { of, lost } = again ? { of: 1, lost: [] } : this.outlook(target.id);
+      if (lost.length === of) throw lost[0]?.why ?? new Problem("undo-nothing");
       if (!again)
         this.refuseDependent(
           target.id,
@@ -432,11 +475,12 @@ export class Ledger {
           options.after,
         );
       const words = `${again ? "Done again" : "Undone"}: ${target.words}`;
-      return { again, target, steps, due: due.length, words };
+      return { again, target, steps, due: due.length, words, lost };
     };
     if (options.trial) {
-      const { again, due, words } = prepared();
-      return { entry: null, act: again ? "redo" : "undo", words, done: due, refused: [] };
+      const { again, due, words, lost } = prepared();
+      const refused = lost.map(({ step, why }) => ({ name: subjectOf(step), code: why.code, why: why.message }));
+      return { entry: null, act: again ? "redo" : "undo", words, done: due - lost.length, refused };
     }
     return this.turns.inTurn(async (turn) => {
       // What was left half done is no ground to stand on, and is not overtaken by undoing something older.
@@ -456,10 +500,8 @@ export class Ledger {
   /** What has to be undone before an entry can be, the latest first. Nothing, where it is itself an undo. */
   dependentsOf(id: number): EntryRow[] {
     if (this.entries.get(id).target !== id) return [];
-    const touchOf = (entry: number) =>
-      touchesOf(this.entries.stepsIfKnown(entry).flatMap((s) => (s.state === "done" ? [s.step] : [])));
-    const later = [...this.entries.standingAfter(id)].reverse().map((entry) => ({ entry, touch: touchOf(entry.id) }));
-    return dependents(touchOf(id), later).reverse();
+    const later = [...this.entries.standingAfter(id)].reverse().map((entry) => ({ entry, touch: this.inTheWayOf(entry.id) }));
+    return dependents(touchesOf(this.doneSteps(id)), later).reverse();
   }
 
   /** Throws where a later entry that stands concerns the same things. */
@@ -467,8 +509,7 @@ export class Ledger {
     const touch = touchesOf(steps);
     for (const later of this.entries.standingAfter(id)) {
       if (after?.has(later.id)) continue;
-      const done = this.entries.stepsIfKnown(later.id).filter((s) => s.state === "done");
-      if (dependsOn(touchesOf(done.map((s) => s.step)), touch))
+      if (dependsOn(this.inTheWayOf(later.id), touch))
         throw new Problem("undo-depends", { detail: `${later.id}: ${later.words}` });
     }
   }

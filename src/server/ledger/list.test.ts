@@ -40,7 +40,7 @@ test("every act of a long sitting can be reached and undone, a page at a time", 
   expect(seen).toEqual(Array.from({ length: acts }, (_, n) => acts - n));
   await undo(engine, { entry: 1 });
   expect(ledgerView(engine, {})).toMatchObject({ total: acts + 1, standing: acts - 1 });
-  expect(ledgerView(engine, { before: "2" }).entries).toMatchObject([{ id: 1, state: "undone", canUndo: false }]);
+  expect(ledgerView(engine, { before: "2" }).entries).toMatchObject([{ id: 1, state: "undone", undo: undefined }]);
 });
 
 test("what is asked for strangely shows the latest acts, and what is not there nothing", () => {

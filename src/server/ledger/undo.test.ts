@@ -10,6 +10,7 @@ import { check } from "../depots/check";
 import { deleteParcel } from "../depots/delete";
 import { send } from "../depots/send";
 import type { Engine } from "../engine";
+import { frameView } from "../frame";
 import { addHomes } from "../homes/add";
 import { gather } from "../homes/gather";
 import { put } from "../homes/put";
@@ -19,7 +20,9 @@ import { Standing } from "../quiet/standing";
 import { archive } from "../sitting/archive";
 import { letGo } from "../sitting/let-go";
 import { stay } from "../sitting/stay";
+import { emptyTrash } from "./empty";
 import { ledgerList } from "./list";
+import { trashList } from "./trash-list";
 import { undo } from "./undo";
 import { ledgerView } from "./view";
 
@@ -69,13 +72,14 @@ describe("after the trash was emptied", () => {
     await letGo(engine, { items: [id("b.txt")] });
     return (await emptyAll(engine)).entry!;
   };
-  const offered = (entry: number) => ledgerView(engine, {}).entries.find((one) => one.id === entry)!.canUndo;
+  const offered = (entry: number) => ledgerView(engine, {}).entries.find((one) => one.id === entry)!.undo;
 
   test("undo is offered for what a whole parcel in reach holds, and fetches that", async () => {
     const entry = await empty();
     expect(engine.ledger.latest()?.id).toBe(entry);
-    expect(offered(entry)).toBe(true);
-    expect(await undo(engine, { dryRun: true })).toMatchObject({ act: "undo" });
+    expect(offered(entry)).toEqual({ part: "1 of 2" });
+    expect(frameView(engine).last?.undo).toEqual({ part: "1 of 2", other: undefined });
+    expect(await undo(engine, { dryRun: true })).toMatchObject({ act: "undo", done: 1, refused: [{ name: "b.txt" }] });
     expect(await undo(engine, {})).toMatchObject({
       done: 1,
       refused: [{ code: "erased" }],
@@ -104,17 +108,55 @@ describe("after the trash was emptied", () => {
   ])("nowhere once the parcel %s: not by Z, in the ledger, or as a trial", async (_, make) => {
     const entry = await empty();
     await make();
-    expect(offered(entry)).toBe(false);
+    expect(offered(entry)).toBeUndefined();
     expect(engine.ledger.latest()?.id).not.toBe(entry);
     await expect(undo(engine, { entry, dryRun: true })).rejects.toThrow();
     await expect(undo(engine, { entry })).rejects.toThrow();
     expect(ledgerList(engine)[0]!.words).not.toMatch(/^Undone/);
     const { standing, forGood } = ledgerView(engine, {});
     expect(forGood).toBe(
-      ledgerView(engine, {}).entries.filter(({ of, state, canUndo }) => of === null && state === "done" && !canUndo).length,
+      ledgerView(engine, {}).entries.filter(
+        ({ of, state, undo, words }) => of === null && state === "done" && !undo && /^(Emptied|Deleted)/.test(words),
+      ).length,
     );
     expect(forGood).toBeGreaterThan(0);
     expect(standing).toBeGreaterThan(forGood);
+  });
+
+  test("what was erased is offered by no act before it either: Z goes on with what can be undone, and refuses nothing", async () => {
+    await stay(engine, { items: [id("c.txt")] });
+    const gone = (await letGo(engine, { items: [id("b.txt")] })).entry!;
+    const emptied = (await emptyAll(engine)).entry!;
+    expect([offered(gone), offered(emptied)]).toEqual([undefined, undefined]);
+    for (const entry of [gone, emptied]) await expect(undo(engine, { entry, dryRun: true })).rejects.toThrow("erased");
+    expect(await undo(engine, {})).toMatchObject({ refused: [], words: expect.stringMatching(/^Undone: Left c\.txt/) });
+    await expect(undo(engine, {})).rejects.toMatchObject({ code: "undo-nothing" });
+  });
+
+  test("nor what was sent, once its parcel is damaged: it is offered again with the parcel whole", async () => {
+    const emptied = await empty();
+    fs.writeFileSync(path.join(drive(), "P/data/a.txt"), "other");
+    await check(engine, { parcel: "P" });
+    const standing = () => ledgerView(engine, {}).entries.filter(({ undo }) => undo);
+    expect(standing().map(({ words }) => words)).toEqual([
+      expect.stringMatching(/^Collected/),
+      expect.stringMatching(/^Made Drive a depot/),
+    ]);
+    fs.writeFileSync(path.join(drive(), "P/data/a.txt"), "a.txt".repeat(100));
+    await check(engine, { parcel: "P" });
+    expect(engine.ledger.latest()?.id).toBe(emptied);
+    expect(await undo(engine, {})).toMatchObject({ done: 1 });
+    expect(await undo(engine, {})).toMatchObject({ refused: [], words: expect.stringMatching(/^Undone: Archived/) });
+    expect(inSight()).toEqual(["Season", "a.txt", "c.txt"]);
+  });
+
+  test("of several let go at once the ones that were erased stand in the way of no other", async () => {
+    const both = (await letGo(engine, { items: [id("a.txt"), id("b.txt")] })).entry!;
+    const [a] = trashList(engine).filter(({ label }) => label === "a.txt");
+    await emptyTrash(engine, { things: [a!.id], lost: [a!.id] });
+    expect(offered(both)).toEqual({ part: "1 of 2" });
+    expect(await undo(engine, {})).toMatchObject({ done: 1, refused: [{ name: "a.txt" }] });
+    expect(inSight()).toEqual(["Season", "b.txt", "c.txt"]);
   });
 });
 

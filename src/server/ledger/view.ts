@@ -18,6 +18,7 @@ export function ledgerView(engine: Engine, asked: { sheet?: string; before?: str
   const before = /^[1-9]\d{0,14}$/.test(asked.before ?? "") ? Number(asked.before) : undefined;
   const page = ledgerList(engine, { most: onePage + 1, before, word });
   const entries = page.slice(0, onePage);
+  const destroyed = new Map();
   const count = (where: string) => engine.db.prepare<[], number>(`SELECT count(*) FROM entry WHERE ${where}`).pluck().get()!;
   return {
     sheet,
@@ -36,7 +37,7 @@ export function ledgerView(engine: Engine, asked: { sheet?: string; before?: str
       of: entry.of,
       sitting: entry.sitting ?? undefined,
       refused: entry.refused.map(({ name, why }) => ({ name, why })),
-      canUndo: entry.of === null && entry.state === "done" && engine.ledger.whyNot(entry.id) === undefined,
+      undo: entry.of === null && entry.state === "done" ? undoOf(engine, entry.id, destroyed) : undefined,
       canRedo: entry.of !== null && entry.act === "undo" && isLastOn(engine, entry.of, entry.id),
       nothing: entry.of === null && entry.state === "undone" && entry.refused.length > 0 && !wasUndone(engine, entry.id),
     })),
@@ -54,13 +55,24 @@ export function ledgerView(engine: Engine, asked: { sheet?: string; before?: str
   };
 }
 
-/** How many acts stand of which nothing can be taken back any more. */
+/** What undoing an act that stands would bring back: all, or a part; undefined where it is nothing. */
+export function undoOf(
+  { ledger, words }: Engine,
+  entry: number,
+  destroyed?: Parameters<Engine["ledger"]["outlook"]>[1],
+): { part?: string } | undefined {
+  const { of, lost } = ledger.outlook(entry, destroyed);
+  if (lost.length === of) return undefined;
+  return lost.length === 0 ? {} : { part: `${words().count(of - lost.length)} of ${words().count(of)}` };
+}
+
+/** How many acts stand by which something was destroyed that does not come back. */
 const forGood = ({ db, ledger }: Engine): number =>
   db
     .prepare<[], number>("SELECT id FROM entry WHERE target = id AND state = 'done' AND act IN ('empty', 'parcel-delete')")
     .pluck()
     .all()
-    .filter((id) => ledger.whyNot(id) !== undefined).length;
+    .filter((id) => ledger.outlook(id).lost.length > 0).length;
 
 /** The sittings in which some acts were done: when each began, and how many of its acts stand. */
 function sittingsOf(engine: Reading, entries: EntryAnswer[]): LedgerView["sittings"] {

@@ -2,6 +2,7 @@ import fs from "node:fs";
 import path from "node:path";
 import fc from "fast-check";
 import { afterEach, beforeEach, describe, expect, test } from "vitest";
+import type { ReportJson } from "@/contract/items";
 import { Problem } from "@/core/problem";
 import { standingClock } from "../../../fixtures/clock";
 import { idsOn, itemNamed, makePlace, type Place } from "../../../fixtures/engine";
@@ -10,12 +11,15 @@ import type { Engine } from "../engine";
 import { frameView } from "../frame";
 import { undo } from "../ledger/undo";
 import { useScreen } from "../screen/use";
+import { letGo } from "../sitting/let-go";
+import { type Item, itemsOn } from "../survey/items";
 import { addOccasion, changeOccasion, occasionsNow } from "./occasions";
 import { bringBack, hide, quiet } from "./quiet";
 import { Standing } from "./standing";
 import { quietStatus, shownNow } from "./status";
 import { quietView } from "./view";
 
+const screens = ["tucked away", "listed", "simulated"] as const;
 const began = Date.UTC(2026, 10, 26, 12);
 const lock = ".~lock.report.odt#";
 let place: Place;
@@ -146,6 +150,23 @@ describe("what was taken comes back", () => {
   });
 });
 
+test("what went to the trash meanwhile is not said to come back in sight, on any screen", async () => {
+  for (const name of screens) {
+    fs.mkdirSync(place.data, { recursive: true, mode: 0o700 });
+    fs.writeFileSync(path.join(place.data, "sample"), "");
+    engine = await place.open({ clock });
+    if (name !== "simulated") await useScreen(engine, { name });
+    await quiet(engine, { level: "bare" });
+    await letGo(engine, { items: [itemNamed(engine, "notes.txt").id] });
+    expect(claims().foot).toBe(3);
+    expect((await quiet(engine, { level: "toggle" })).words).toBe("Brought 3 icons back in sight");
+    await engine.close();
+    place.remove();
+    place = makePlace(fill);
+  }
+  engine = await place.open({ clock });
+});
+
 test(".hidden that became a link is not said to show, nor to hide: nobody can say", async () => {
   engine = await place.open({ clock });
   await useScreen(engine, { name: "listed" });
@@ -157,7 +178,6 @@ test(".hidden that became a link is not said to show, nor to hide: nobody can sa
 });
 
 type Choose = (from: number) => number;
-const screens = ["tucked away", "listed", "simulated"] as const;
 const steps: ((choose: Choose) => Promise<unknown>)[] = [
   (c) => useScreen(engine, { name: screens[c(3)]! }),
   () => quiet(engine, { level: "toggle" }),
@@ -174,6 +194,12 @@ const steps: ((choose: Choose) => Promise<unknown>)[] = [
     const name = ["notes.txt", "c.csv", "new.txt", "report.odt"][c(4)]!;
     if (!fs.existsSync(at(name))) fs.writeFileSync(at(name), `arrived ${clock.now()}`);
     await engine.lookAgain("worktops");
+  },
+  // What arrived is let go, wherever it lies now.
+  async (c) => {
+    const mine = ({ path }: Item) => fs.statSync(path).isFile() && fs.readFileSync(path, "utf8").startsWith("arrived");
+    const arrived = itemsOn(engine.db, "desktop").filter((item) => fs.existsSync(item.path) && mine(item));
+    if (arrived.length > 0) await letGo(engine, { items: [arrived[c(arrived.length)]!.id] });
   },
   // A lock file comes or goes.
   async (c) => {
@@ -227,6 +253,16 @@ function seenByOthers() {
   return { screen: name, away: [...away].sort() };
 }
 
+const isReport = (value: unknown): value is ReportJson => typeof value === "object" && value !== null && "words" in value;
+
+/** How many icons an act says that it took away or brought back is how many went, or came. */
+function expectCounted(words: string, before: string[], after: string[]): void {
+  const [, what, said] = /^(Took|Brought) (\d+) icons? /.exec(words) ?? [];
+  if (said === undefined) return;
+  const [from, to] = what === "Took" ? [after, before] : [before, after];
+  expect(Number(said), words).toBe(from.filter((name) => !to.includes(name)).length);
+}
+
 const runs = process.env.VUOTO_TORTURE ? 2000 : 12;
 
 test(`random walks over screens, levels, occasions, arrivals, undo and restarts: what is claimed is what is there, and off brings all back (${runs} walks)`, async () => {
@@ -247,9 +283,11 @@ test(`random walks over screens, levels, occasions, arrivals, undo and restarts:
         engine = await place.open({ clock });
         const choose: Choose = (from) => (stream.next().value as number) % from;
         for (const [n, step] of walk.entries()) {
+          const before = seenByOthers().away;
           try {
-            await steps[step]!(choose);
+            const report = await steps[step]!(choose);
             done++;
+            if (isReport(report) && report.act === "quiet") expectCounted(report.words, before, seenByOthers().away);
           } catch (error) {
             // Nothing to do, or not possible now: said.
             if (!(error instanceof Problem)) throw error;

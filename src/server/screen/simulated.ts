@@ -20,6 +20,9 @@ export const simulated: Screen = {
     const { size } = readScreen(engine.db);
     return placed(items, ({ id, path }) => within(readPosition(engine.db, id) ?? hollows.get(path), size), size);
   },
-  outOfSight: (_engine, _items, shown) => new Set(shown.hidden),
+  outOfSight(_engine, items, shown) {
+    const hidden = new Set(shown.hidden);
+    return new Set(items.flatMap(({ id }) => (hidden.has(id) ? [id] : [])));
+  },
   steps: (_engine, _items, from, to) => [{ type: "screen", part: "shown", from, to }],
 };

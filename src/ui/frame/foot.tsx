@@ -65,8 +65,8 @@ export function Foot({ onKeys }: { onKeys: () => void }) {
             className="doing flex min-w-[70px] shrink-[2] items-center gap-1 overflow-hidden whitespace-nowrap"
             onClick={() => give("undo")}
           >
-            undo{last.undo.other && <bdi className="max-w-[36ch] min-w-0 truncate">{last.undo.other}</bdi>}{" "}
-            <KeyOf command="undo" />
+            undo {last.undo.part}
+            {last.undo.other && <bdi className="max-w-[36ch] min-w-0 truncate">{last.undo.other}</bdi>} <KeyOf command="undo" />
           </button>
         )}
         <span className="ml-auto flex shrink-0 items-center gap-[18px] whitespace-nowrap">

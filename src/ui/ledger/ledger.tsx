@@ -95,8 +95,8 @@ function Acts({ view }: { view: LedgerView }) {
 /** What can be taken back of so many acts, some of which are for good. */
 function undoable(standing: number, forGood: number): string {
   if (forGood === 0) return standing === 1 ? "it can be undone" : "each can be undone";
-  if (forGood === standing) return "what was erased is gone for good";
-  return `each can be undone but ${forGood === 1 ? "one" : forGood}, by which something was erased for good`;
+  if (forGood === standing) return "what was erased for good does not come back";
+  return `each can be undone, but for what ${forGood === 1 ? "one" : forGood} erased`;
 }
 
 /** Looks through all acts, however many pages they fill, for a word. */
@@ -138,7 +138,11 @@ function SittingHead({ sitting }: { sitting: LedgerView["sittings"][number] }) {
   return (
     <li className="flex items-baseline gap-4 border-b border-ink bg-wash px-3 py-1.5 text-small">
       <b className="font-semibold">{sitting.words}</b>
-      {sitting.standing > 1 && <UndoMany which={{ sitting: sitting.id }} words="undo the sitting" title="Undo the sitting" />}
+      {sitting.standing > 1 && (
+        <span className="ml-auto">
+          <UndoMany which={{ sitting: sitting.id }} words="undo the sitting" title="Undo the sitting" />
+        </span>
+      )}
     </li>
   );
 }
@@ -173,7 +177,7 @@ function Act({ entry }: { entry: EntryLine }) {
   const state = entry.nothing ? "nothing was done" : entry.state === "undone" ? "undone" : entry.of !== null ? "" : "done";
   return (
     <li className={`border-b border-b-line py-2 ${entry.sitting === undefined ? "" : "border-l-4 border-l-wash"}`}>
-      <div className="grid grid-cols-[48px_1fr_110px_110px_70px] items-baseline gap-4 max-[760px]:grid-cols-[28px_1fr_64px_84px_56px] max-[760px]:gap-2">
+      <div className="grid grid-cols-[48px_1fr_110px_110px_90px] items-baseline gap-4 max-[760px]:grid-cols-[28px_1fr_64px_84px_56px] max-[760px]:gap-2">
         <span className="text-right font-mono text-[12px] text-ink-2">{entry.id}</span>
         <button
           type="button"
@@ -186,9 +190,15 @@ function Act({ entry }: { entry: EntryLine }) {
         <span className="text-small text-ink-2">{state}</span>
         <span className="text-small text-ink-2">{entry.when}</span>
         <span>
-          {entry.canUndo && (
-            <button type="button" className="doing" aria-disabled={busy} onClick={undo} aria-label={`undo: ${entry.words}`}>
-              undo
+          {entry.undo && (
+            <button
+              type="button"
+              className="doing text-left"
+              aria-disabled={busy}
+              onClick={undo}
+              aria-label={`undo${entry.undo.part ? ` ${entry.undo.part}` : ""}: ${entry.words}`}
+            >
+              undo {entry.undo.part}
             </button>
           )}
           {entry.canRedo && (

@@ -43,7 +43,7 @@ export function UndoMany({
   return (
     <>
       {/* Not disabled while it looks: it would lose the focus, to which the dialog leads back. */}
-      <button type="button" className="doing ml-auto" aria-disabled={busy} onClick={look}>
+      <button type="button" className="doing" aria-disabled={busy} onClick={look}>
         {words}
       </button>
       <Dialog open={what !== undefined} onClose={() => setWhat(undefined)} title={title}>
