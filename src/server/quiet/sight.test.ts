@@ -6,6 +6,7 @@ import type { ReportJson } from "@/contract/items";
 import { Problem } from "@/core/problem";
 import { standingClock } from "../../../fixtures/clock";
 import { idsOn, itemNamed, makePlace, type Place } from "../../../fixtures/engine";
+import { faultyCalls } from "../../../fixtures/faulty-calls";
 import { readRecord, readScreen } from "../db/record";
 import type { Engine } from "../engine";
 import { frameView } from "../frame";
@@ -263,10 +264,26 @@ function expectCounted(words: string, before: string[], after: string[]): void {
   expect(Number(said), words).toBe(from.filter((name) => !to.includes(name)).length);
 }
 
+/** A step in a process that is killed at one of its calls, where it comes to that, and the next start; whether it was. */
+async function killedIn(step: (choose: Choose) => Promise<unknown>, choose: Choose): Promise<boolean> {
+  const at = 1 + choose(12);
+  const calls = faultyCalls({ at, how: choose(2) === 0 ? "kill before" : "kill after" });
+  calls.arm(false);
+  await engine.close();
+  engine = await place.open({ clock, calls });
+  calls.arm(true);
+  await step(choose).catch(() => {});
+  await engine.close();
+  engine = await place.open({ clock });
+  expect(engine.ledger.entries.running()).toEqual([]);
+  return calls.count() >= at;
+}
+
 const runs = process.env.VUOTO_TORTURE ? 2000 : 12;
 
-test(`random walks over screens, levels, occasions, arrivals, undo and restarts: what is claimed is what is there, and off brings all back (${runs} walks)`, async () => {
+test(`random walks over screens, levels, occasions, arrivals, undo, kills and restarts: what is claimed is what is there, and off brings all back (${runs} walks)`, async () => {
   let done = 0;
+  let kills = 0;
   let claimed = 0;
   engine = await place.open({ clock });
   await fc.assert(
@@ -282,12 +299,17 @@ test(`random walks over screens, levels, occasions, arrivals, undo and restarts:
         clock = standingClock(began);
         engine = await place.open({ clock });
         const choose: Choose = (from) => (stream.next().value as number) % from;
+        const first = screens[choose(3)]!;
+        if (first !== "simulated") await useScreen(engine, { name: first });
         for (const [n, step] of walk.entries()) {
           const before = seenByOthers().away;
           try {
-            const report = await steps[step]!(choose);
+            if (choose(4) === 0) kills += Number(await killedIn(steps[step]!, choose));
+            else {
+              const report = await steps[step]!(choose);
+              if (isReport(report) && report.act === "quiet") expectCounted(report.words, before, seenByOthers().away);
+            }
             done++;
-            if (isReport(report) && report.act === "quiet") expectCounted(report.words, before, seenByOthers().away);
           } catch (error) {
             // Nothing to do, or not possible now: said.
             if (!(error instanceof Problem)) throw error;
@@ -314,5 +336,5 @@ test(`random walks over screens, levels, occasions, arrivals, undo and restarts:
     ),
     { numRuns: runs, endOnFailure: true },
   );
-  console.log(`${runs} walks, ${done} acts, ${claimed} times what is claimed was compared`);
+  console.log(`${runs} walks, ${done} acts, ${claimed} times what is claimed was compared, ${kills} kills`);
 }, 3_000_000);
