@@ -189,18 +189,58 @@ test("two windows on one pile: each thing is decided once, and the other window 
   await find(other, "a.txt");
   await page.keyboard.press("s");
   await expect(foot(page)).toContainText("Left a.txt where it lies");
-  await other.keyboard.press("w");
+  // It is said before a key is pressed, and does not go from under the eyes; any verdict then takes up the next one.
   await expect(other.getByText(/a\.txt was decided already, in another window or by command: stays on purpose/)).toBeVisible();
+  await expect(heading(other)).toHaveText("a.txt");
+  await other.keyboard.press("w");
   await expect(heading(other)).toHaveText("b.txt");
   await settledNow(other, 0);
   // What has gone is told too, and leaves the pile.
   await find(page, "b.txt");
   await page.keyboard.press("l");
   await expect.poll(() => fs.existsSync(path.join(vuoto.account, "Desktop/b.txt"))).toBe(false);
-  await other.keyboard.press("l");
-  await expect(other.getByText(/b\.txt/).first()).toBeVisible();
+  await expect(other.getByText("b.txt is no longer there.")).toBeVisible();
+  expect(await violations(other)).toEqual([]);
+  await other.getByRole("button", { name: "the next one" }).click();
   await expect(heading(other)).toHaveText("Nothing waits for a verdict.");
   expect((await vuoto.command("trash", "list")).out.trim().split("\n")).toHaveLength(1);
+});
+
+test("what is done elsewhere shows in an open sitting: parcels, projects, homes, what waits, and what lies in a folder", async ({
+  page,
+  open,
+}) => {
+  const vuoto = await open((account) =>
+    lay(account, ["a.txt", "b.txt", "box/nest 1.csv", "box/nest 2.csv", "box/nest 3.csv", "box/nest 4.csv", "c.txt"]),
+  );
+  const at = (name: string) => path.join(vuoto.account, "Desktop", name);
+  await sit(page, vuoto, 4);
+  await find(page, "a.txt");
+  expect((await vuoto.command("project", "start", "Harvest", at("b.txt"))).status).toBe(0);
+  const { worktops } = (await vuoto.ask("survey/survey", {})) as { worktops: { items: { id: string; name: string }[] }[] };
+  const c = worktops[0]!.items.find(({ name }) => name === "c.txt")!;
+  await vuoto.ask("sitting/archive", { items: [c.id], parcel: "Season" });
+  await expect(page.getByRole("link", { name: /projects 1/ })).toBeVisible();
+  await expect(page.getByText("2 lie ahead.")).toBeVisible();
+  await page.keyboard.press("j");
+  await expect(page.getByRole("option", { name: "Season" })).toBeVisible();
+  await page.keyboard.press("Escape");
+  // A home is made by hand while the list of them is open.
+  await page.keyboard.press("/");
+  const list = page.getByRole("dialog");
+  fs.mkdirSync(path.join(vuoto.account, "Documents/By hand"));
+  fs.writeFileSync(path.join(vuoto.account, "Documents/By hand/one.txt"), "one");
+  await expect(list.getByRole("option", { name: /By hand/ })).toBeVisible();
+  await page.keyboard.press("Escape");
+  // A folder is opened: its families are said; once its things are decided it holds what it holds.
+  await find(page, "box");
+  await expect(page.getByText("4 entries")).toBeVisible();
+  await page.keyboard.press("Enter");
+  await expect(page.getByText("belong together: named “nest”")).toBeVisible();
+  await page.keyboard.press("l");
+  await page.keyboard.press("l");
+  await find(page, "box");
+  await expect(page.getByText("2 entries")).toBeVisible();
 });
 
 test("the server ends in the middle and is started again: the sitting goes on where it was", async ({ page, open }) => {

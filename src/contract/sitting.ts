@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { homeRef } from "./homes";
 import { itemRefs, ofSitting, type ReportJson, trial } from "./items";
-import type { PileItem, SittingEnd, ThingView } from "./views";
+import type { PileItem, SittingEnd, SittingNow, ThingView } from "./views";
 
 /** Milliseconds since 1970. */
 const until = z.number().positive().max(8.64e15);
@@ -96,9 +96,15 @@ export interface ClashAnswer {
 
 export const inUseInput = z.object({ items: z.array(z.string().min(1).max(64)).max(1000) });
 
+/** `ahead`: the things that are drawn as lying ahead, the one that is looked at first. */
+export const nowInput = z.object({ ahead: z.array(z.string().min(1).max(64)).max(64) });
+export type NowInput = z.infer<typeof nowInput>;
+
 /** What lies in a folder, to be decided thing by thing. */
 export interface OpenedFolder {
   pile: PileItem[];
+  /** What joins each family among them, in words. */
+  families: string[];
   /** How many there are that are hidden by agreement, and do not come up. */
   hidden: number;
 }
@@ -156,6 +162,7 @@ export interface SittingAnswers {
   "sitting/projects": ProjectAnswer[];
   "sitting/end-project": ReportJson;
   "sitting/undecided": UndecidedAnswer[];
+  "sitting/now": SittingNow;
   "sitting/in-use": { id: string; why: string }[];
   "sitting/open": OpenedFolder;
   "sitting/clash": ClashAnswer;

@@ -187,13 +187,8 @@ export interface SettledView {
   entry: number;
 }
 
-export interface SittingView {
-  sitting: string;
-  settled: SettledView[];
-  pile: PileItem[];
-  /** What joins each family, in words. */
-  families: string[];
-  first?: ThingView;
+/** What stands around the pile of a sitting, and changes with what is done elsewhere. */
+export interface SittingAround {
   /** The titles of the parcels that are collected, the latest first, and of the projects under way. */
   parcels: string[];
   /** The one into which things go that are archived without naming any. */
@@ -203,6 +198,24 @@ export interface SittingView {
   notes: string | null;
   /** How many things wait for a later verdict, those that are due among them. */
   waiting: number;
+}
+
+/** How it stands now, for a sitting that goes on. */
+export interface SittingNow extends SittingAround {
+  /** The thing that is looked at, while it lies there without a verdict. */
+  first?: ThingView;
+  /** Of what lies ahead: what has a verdict by now, or lies there no more; in a sentence. */
+  over: { id: string; why: string }[];
+}
+
+export interface SittingView {
+  sitting: string;
+  settled: SettledView[];
+  pile: PileItem[];
+  /** What joins each family, in words. */
+  families: string[];
+  first?: ThingView;
+  around: SittingAround;
   /** How long the latest verdicts took, in milliseconds. */
   times: [Kind, number][];
   /** Where the person stopped last time, and what is left. */

@@ -61,6 +61,7 @@ import { give, given } from "./sitting/give";
 import { stillInUse } from "./sitting/in-use";
 import { letGo } from "./sitting/let-go";
 import { note, notes } from "./sitting/note";
+import { sittingNow } from "./sitting/now";
 import { openFolder } from "./sitting/open";
 import { endProject, projects } from "./sitting/projects";
 import { stay } from "./sitting/stay";
@@ -132,6 +133,7 @@ const operations: { [P in ApiPath]: Operation<P> } = {
   "sitting/projects": (engine) => projects(engine),
   "sitting/end-project": endProject,
   "sitting/undecided": (engine) => undecidedList(engine),
+  "sitting/now": sittingNow,
   "sitting/in-use": stillInUse,
   "sitting/open": (engine, input) => openFolder(engine, input.item),
   "sitting/clash": clash,

@@ -155,6 +155,7 @@ describe("emptying the trash", () => {
         await operate(e, "sitting/stay", { items: [idsOn(e).at(-1)], project: "Harvest" });
         return { project: "Harvest" };
       },
+      "sitting/now": () => ({ ahead: idsOn(e).slice(0, 3) }),
       "sitting/in-use": () => ({ items: idsOn(e).slice(0, 3) }),
       "sitting/open": () => {
         fs.mkdirSync(path.join(place.root, "Bureau/box"), { recursive: true });

@@ -10,16 +10,18 @@ import type { Engine } from "../engine";
 import { frameView } from "../frame";
 import { put } from "../homes/put";
 import { undo } from "../ledger/undo";
+import { family } from "../survey/family";
 import { archive } from "./archive";
 import { clash } from "./clash";
 import { stillInUse } from "./in-use";
 import { letGo } from "./let-go";
+import { sittingNow } from "./now";
 import { openFolder } from "./open";
 import { undecided } from "./pile";
 import { endProject, projects } from "./projects";
 import { stay } from "./stay";
 import { undecidedList } from "./undecided";
-import { thing } from "./view";
+import { sittingView, thing } from "./view";
 import { wait } from "./wait";
 
 const day = 86_400_000;
@@ -181,6 +183,43 @@ describe("a folder that is opened", () => {
     // What was put away is not let go of by its id.
     await expect(letGo(engine, { items: [box] })).rejects.toMatchObject({ code: "unknown-item" });
   });
+});
+
+test("what is in an opened folder has its families, and is settled by them", async () => {
+  for (let n = 1; n <= 4; n++) fs.writeFileSync(at(`Desktop/box/nest ${n}.csv`), `a,b\n${n},${n}`);
+  const { pile, families } = await openFolder(engine, id("box"));
+  const nests = pile.filter(({ name }) => name.startsWith("nest"));
+  expect(nests.map((one) => families[(one.family ?? 0) - 1])).toEqual(Array(4).fill("named “nest”"));
+  expect(pile.find(({ name }) => name === "in.txt")!.family).toBeUndefined();
+  const its = await family(engine, nests[0]!.id);
+  expect(its?.each.map(({ name }) => name).sort()).toEqual(["nest 1.csv", "nest 2.csv", "nest 3.csv", "nest 4.csv"]);
+});
+
+test("a sitting that goes on is told what was done elsewhere: what lies ahead, and what stands around it", async () => {
+  const [a, b, c] = [id("a.txt"), id("b.txt"), id("c.txt")];
+  const { around } = await sittingView(engine);
+  expect(await sittingNow(engine, { ahead: [a, b, c] })).toMatchObject({ ...around, over: [], first: { id: a } });
+  await stay(engine, { items: [a], project: "Harvest" });
+  await archive(engine, { items: [b], parcel: "Season" });
+  fs.rmSync(at("Desktop/c.txt"));
+  expect(await sittingNow(engine, { ahead: [a, b, c] })).toEqual({
+    ...around,
+    parcels: ["Season"],
+    parcel: "Season",
+    projects: ["Harvest"],
+    over: [
+      { id: a, why: expect.stringMatching(/^a\.txt was decided already, .* stays while its project is under way\.$/) },
+      { id: b, why: expect.stringMatching(/collected for a parcel\.$/) },
+      { id: c, why: "c.txt is no longer there." },
+    ],
+  });
+  await undo(engine, { entry: "all" });
+  expect(await sittingNow(engine, { ahead: [a] })).toMatchObject({ projects: [], over: [], first: { id: a } });
+  // A home that was made elsewhere meanwhile is there to be chosen.
+  await put(engine, { home: { title: "Tides" }, items: [b], title: "a (2)" });
+  await engine.lookAgain("all");
+  const { first } = await sittingNow(engine, { ahead: [a] });
+  expect(first?.homes.map(({ title }) => title)).toEqual((await thing(engine, a)).homes.map(({ title }) => title));
 });
 
 test("a name that is taken in the home: both are shown, and nothing moves until the person chose", async () => {

@@ -4,7 +4,7 @@ import type { Engine } from "../engine";
 import { rankInto } from "../homes/belonging";
 import { itemsInside } from "../survey/inside";
 import { itemById, liesAbout } from "../survey/items";
-import { byKind, inPile } from "./pile";
+import { inPile, pileFrom } from "./pile";
 import { verdictsInForce } from "./verdict";
 
 /** Nobody decides upon more of them one by one. */
@@ -25,5 +25,6 @@ export async function openFolder(engine: Engine, id: string): Promise<OpenedFold
   const verdicts = verdictsInForce(engine);
   const items = found.items.filter((one) => !verdicts.has(one.id));
   await rankInto(engine, items);
-  return { pile: items.sort(byKind).map((one) => inPile(one)), hidden: found.hidden };
+  const pile = await pileFrom(engine, items);
+  return { pile: pile.items.map((one) => inPile(one, pile)), families: pile.families, hidden: found.hidden };
 }

@@ -49,10 +49,13 @@ export interface PileNow {
   due: ReadonlyMap<string, number>;
 }
 
-export async function pileOf(engine: Engine): Promise<PileNow> {
+export const pileOf = (engine: Engine): Promise<PileNow> => pileFrom(engine, undecided(engine));
+
+/** A pile of these. */
+export async function pileFrom(engine: Engine, lying: readonly Item[]): Promise<PileNow> {
   const found = await findings(engine);
   const words = engine.words();
-  const items = undecided(engine);
+  const items = [...lying];
   const verdicts = readRecords<VerdictRecord>(engine.db, "verdict");
   const due = new Map<string, number>();
   for (const { id } of items) {

@@ -89,13 +89,13 @@ describe("a sitting", () => {
     await wait(engine, { items: [due], until: now + 2 * day });
     await wait(engine, { items: [later], until: now + 9 * day });
     const before = await sittingView(engine);
-    expect(before.waiting).toBe(2);
+    expect(before.around.waiting).toBe(2);
     expect(before.times).toEqual([]);
     now += 3 * day;
     const view = await sittingView(engine);
     expect(view.pile[0]).toMatchObject({ id: due, due: now - day });
     expect(view.pile.map((item) => item.id)).not.toContain(later);
-    expect(view.waiting).toBe(2);
+    expect(view.around.waiting).toBe(2);
     expect(view.first?.id).toBe(due);
     expect(view.first?.proofs.map(({ title }) => title)).toContain("due");
     // Those of one family lie together, and so do those of one kind that are in none.

@@ -30,6 +30,10 @@ export function verdictWords({ verdict, until, project }: VerdictRecord, words: 
   return `${verdict === "stay" ? "stays" : "waits"} until ${words.date(until)}`;
 }
 
+/** That a thing was decided elsewhere, and how. */
+export const decidedAlready = ({ label }: Item, verdict: VerdictRecord, words: Words) =>
+  new Problem("decided", { name: label, detail: verdictWords(verdict, words) });
+
 /**
  * In a sitting a thing is decided once: of what was decided elsewhere meanwhile it is said, and it is left so. `sitting`: the one
  * in which the verdict is given.
@@ -40,7 +44,7 @@ export function onceDecided(engine: Reading, items: Item[], sitting?: string): {
   const left = items.flatMap((item) => {
     const verdict = verdicts.get(item.id);
     if (!verdict) return [];
-    const problem = new Problem("decided", { name: item.label, detail: verdictWords(verdict, engine.words()) });
+    const problem = decidedAlready(item, verdict, engine.words());
     return [{ name: item.label, item: item.id, code: problem.code, why: problem.message }];
   });
   return { items: items.filter(({ id }) => !verdicts.has(id)), left };

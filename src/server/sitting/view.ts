@@ -18,14 +18,12 @@ import { type Item, itemById, itemsSettledIn, liesAbout } from "../survey/items"
 import { protectionOf } from "../survey/protection";
 import { comparedInWords } from "../survey/spent";
 import { isBeingCounted } from "../survey/survey";
-import { collecting, parcelsCollecting } from "./archive";
+import { parcelsCollecting } from "./archive";
+import { aroundNow } from "./around";
 import { before, placesNow, sittingBefore } from "./before";
 import { givenSoFar } from "./give";
-import { notes } from "./note";
 import { timesTaken, timeToClear } from "./pace";
 import { inPile, pileOf } from "./pile";
-import { projectsUnderWay } from "./projects";
-import { waiting } from "./undecided";
 
 const verdictOf: Partial<Record<string, SettledView["verdict"]>> = {
   put: "put away",
@@ -73,11 +71,7 @@ export async function sittingView(engine: Engine, of?: string): Promise<SittingV
     pile: pile.items.map((item) => inPile(item, pile)),
     families: pile.families,
     first: first && (await thing(engine, first.id)),
-    parcels: parcelsCollecting(engine),
-    parcel: collecting(engine)?.[1].title ?? null,
-    projects: projectsUnderWay(engine).map(({ title }) => title),
-    notes: notes(engine).home,
-    waiting: waiting(engine).length,
+    around: aroundNow(engine),
     times: timesTaken(engine).map(({ kind, ms }) => [kind, ms]),
     before: lastTime(engine, pile.items, of),
   };

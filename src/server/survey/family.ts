@@ -5,7 +5,7 @@ import type { Words } from "@/core/words/words";
 import type { WorktopId } from "../account";
 import type { Engine } from "../engine";
 import { verdictsInForce } from "../sitting/verdict";
-import { type Item, thingsOn } from "./items";
+import { type Item, itemById, itemsIn, thingsOn } from "./items";
 import { findings } from "./survey";
 
 export const families = (items: readonly Item[], found: Finding[]): Family[] =>
@@ -37,14 +37,20 @@ export async function familiesOn(engine: Engine, worktop: WorktopId): Promise<Fa
   return families(thingsOn(engine.db, worktop), found).map(({ joined, items }) => ({ why: joinedInWords(joined, words), items }));
 }
 
-/** The family of a thing among all that has no verdict yet, over both worktops; null where it is by itself. */
+/**
+ * The family of a thing among all that has no verdict yet, over both worktops, or in the opened folder in which it lies; null where
+ * it is by itself.
+ */
 export async function family(engine: Engine, id: string): Promise<FamilyAnswer | null> {
   const found = await findings(engine);
   const words = engine.words();
   const verdicts = verdictsInForce(engine);
-  const items = engine.account.worktops
-    .flatMap((worktop) => thingsOn(engine.db, worktop.id))
-    .filter((item) => item.id === id || !verdicts.has(item.id));
+  const itself = itemById(engine.db, id);
+  const lying =
+    itself && !itself.worktop
+      ? itemsIn(engine.db, itself.folder)
+      : engine.account.worktops.flatMap((worktop) => thingsOn(engine.db, worktop.id));
+  const items = lying.filter((item) => item.id === id || !verdicts.has(item.id));
   const its = families(items, found).find((one) => one.items.includes(id));
   if (!its || its.items.length < 2) return null;
   const { joined } = its;

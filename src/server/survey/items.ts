@@ -119,6 +119,10 @@ export const itemsOn: (db: Db, worktop: WorktopId) => readonly Item[] = kept("it
   readItems(db, "worktop = ? AND seen = 1", worktop),
 );
 
+/** What was found in a folder that lies about, when it was opened. */
+export const itemsIn = (db: Db, folder: Raw): Item[] =>
+  readItems(db, "worktop IS NULL AND folder = ? AND seen = 1", bytes(folder));
+
 /** The same without the hollows, which are drawn as nothing and are not to be decided on. */
 export const thingsOn: (db: Db, worktop: WorktopId) => readonly Item[] = kept(
   "things",

@@ -183,21 +183,25 @@ export function LiveProvider({ drawn, children }: { drawn: FrameView; children: 
     setNotice({ id: Date.now(), title, lines: [remedy] });
   }, []);
 
+  // The same for as long as the page is open: who waits for a change is not to wait anew with each frame.
+  const keepItself = useCallback(() => {
+    keepsItself.current = true;
+    return () => {
+      keepsItself.current = false;
+    };
+  }, []);
+  const atOnce = useCallback((work: () => void) => {
+    first.current.add(work);
+    return () => void first.current.delete(work);
+  }, []);
+
   const live = useMemo<Live>(
     () => ({
       frame,
       jobs,
       notice,
-      keepItself() {
-        keepsItself.current = true;
-        return () => {
-          keepsItself.current = false;
-        };
-      },
-      atOnce(work) {
-        first.current.add(work);
-        return () => void first.current.delete(work);
-      },
+      keepItself,
+      atOnce,
       upToDate: () => new Promise((resolve) => refresh("page", resolve)),
       dismiss: () => setNotice(undefined),
       tell: (title, lines) => setNotice({ id: Date.now(), title, lines }),
@@ -224,7 +228,7 @@ export function LiveProvider({ drawn, children }: { drawn: FrameView; children: 
         }
       },
     }),
-    [frame, jobs, notice, say, refresh, refreshSoon],
+    [frame, jobs, notice, say, refresh, refreshSoon, keepItself, atOnce],
   );
   return <LiveContext.Provider value={live}>{children}</LiveContext.Provider>;
 }

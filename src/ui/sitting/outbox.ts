@@ -26,6 +26,11 @@ export class Outbox {
     });
   }
 
+  /** All that was given is written down. */
+  isEmpty(): boolean {
+    return this.open.size === 0;
+  }
+
   private async send(): Promise<void> {
     this.sending = true;
     for (let tries = 0; this.open.size > 0; ) {

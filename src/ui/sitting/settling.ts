@@ -76,6 +76,7 @@ export function useSettling(
   const standing = useRef<Settled[]>(before);
   const undone = useRef<Settled[]>([]);
   const skipped = useRef<string[]>([]);
+  const count = useRef(0);
   const line = useRef<Promise<unknown>>(Promise.resolve());
   const began = useRef(Date.now());
   const say = useRef(live.say);
@@ -180,6 +181,7 @@ export function useSettling(
   /** Gives a verdict, and answers what it came to; after those that were given before. */
   const give = useCallback(
     (id: string, act: VerdictAct, input: Record<string, unknown>): Promise<ReportJson | undefined> => {
+      count.current++;
       const answer = outbox.give({ id, act, input }).then(() => answers.of(id));
       const came = line.current.then(() => live.act(reportOf(answer)));
       line.current = came;
@@ -280,6 +282,9 @@ export function useSettling(
     });
   }, [live, now, takeOff]);
 
+  const given = useCallback(() => count.current, []);
+  const isWritten = useCallback(() => outbox.isEmpty(), [outbox]);
+
   return {
     pile,
     next,
@@ -298,5 +303,8 @@ export function useSettling(
     lay: layBack,
     takeOff,
     noteDone,
+    /** How many verdicts were given or taken back so far, and whether each is written down. */
+    given,
+    isWritten,
   };
 }

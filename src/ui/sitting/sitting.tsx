@@ -3,9 +3,9 @@ import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { HomeRef } from "@/contract/homes";
 import type { VerdictAct } from "@/contract/sitting";
 import { sittingFrom, type Told } from "@/contract/told";
-import type { Outcome, PileItem, SittingView, ThingView, Verdict } from "@/contract/views";
+import type { Outcome, PileItem, SittingAround, SittingView, Verdict } from "@/contract/views";
 import type { Order } from "@/core/sitting/order";
-import { AskProblem, ask } from "../kit/ask";
+import { ask } from "../kit/ask";
 import { HomePicker } from "../kit/home-picker";
 import { KeyOf } from "../kit/key";
 import { useKeys } from "../kit/keys";
@@ -25,10 +25,10 @@ import { Pace } from "./pace";
 import { Pile, type Place } from "./pile";
 import { type Refusal, useSettling } from "./settling";
 import { SheetsOfSitting } from "./sheets";
+import { useThings } from "./things";
 import { Until } from "./until";
 import { type More, Verdicts } from "./verdicts";
 
-const ahead = 4;
 const offered = 5;
 const looksForFree = 4000;
 
@@ -44,14 +44,21 @@ function parted(name: string): { stem: string; ending: string } {
   return { stem, ending };
 }
 
-/** So long after a question that failed it is asked again. */
-const asksAgainMs = 2000;
-
 /** What is ahead cannot be asked for: it stays in the pile. */
 const Late = ({ why }: { why: string }) => (
   <p role="status" className="grid size-full place-content-center p-8 text-center text-ink-2">
     {why} This waits here, and is tried again by itself.
   </p>
+);
+
+/** What is looked at needs no verdict any more. */
+const Over = ({ why, onNext }: { why: string; onNext: () => void }) => (
+  <div role="status" className="grid size-full place-content-center justify-items-center gap-4 p-8 text-center">
+    <p>{why}</p>
+    <button type="button" className="go" onClick={onNext}>
+      the next one
+    </button>
+  </div>
 );
 
 /** One thing at a time: looked at, decided with one key, and the next is there at once. */
@@ -60,30 +67,20 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
   // The pile as it was when the sitting began; what the server says later only confirms it.
   const [sitting] = useState(view);
   const of = sitting.sitting;
-  const [things, setThings] = useState<ReadonlyMap<string, ThingView>>(
-    new Map(sitting.first ? [[sitting.first.id, sitting.first]] : []),
-  );
-  const asked = useRef(new Set(things.keys()));
   const [open, setOpen] = useState<Open>();
   const close = useCallback(() => setOpen(undefined), []);
-  /** Looked at once more: what is known of it may be out of date. */
-  const forget = useCallback((ids: Iterable<string>) => {
-    for (const id of ids) asked.current.delete(id);
-    setThings((before) => new Map([...before].filter(([id]) => asked.current.has(id))));
+  /** The home for notes was chosen here just now, or what was given with it failed. */
+  const [choseNotes, setChoseNotes] = useState<boolean>();
+  const forgotten = useRef<(ids: Iterable<string>) => void>(() => {});
+  const refuse = useCallback(({ item, code, asked: { act, input } }: Refusal) => {
+    forgotten.current([item.id]);
+    // With a first note that failed its home was not kept.
+    if (act === "sitting/note" && input["home"]) setChoseNotes(undefined);
+    if (code === "in-use") return "aside";
+    if (code === "decided") return "gone";
+    if (code === "name-there") setOpen({ sheet: "clash", item, home: input["home"] as HomeRef });
+    return "pile";
   }, []);
-  const [notesHome, setNotesHome] = useState(sitting.notes !== null);
-  const refuse = useCallback(
-    ({ item, code, asked: { act, input } }: Refusal) => {
-      forget([item.id]);
-      // With a first note that failed its home was not kept.
-      if (act === "sitting/note" && input["home"]) setNotesHome(false);
-      if (code === "in-use") return "aside";
-      if (code === "decided") return "gone";
-      if (code === "name-there") setOpen({ sheet: "clash", item, home: input["home"] as HomeRef });
-      return "pile";
-    },
-    [forget],
-  );
   const settling = useSettling(of, sitting.pile, sitting.settled, refuse);
   const { next, aside, settled, settle, undo, again, drop, passOver, stillInUse, jump } = settling;
   const [order, setOrder] = useState<Order>("families first");
@@ -91,10 +88,14 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
   // What lies in an opened folder belongs to either worktop.
   const isMeant = (item: PileItem) => place === "both" || item.worktop === place || item.worktop === "";
   const pile = place === "both" ? settling.pile : settling.pile.filter(isMeant);
-  const [parcel, setParcel] = useState(sitting.parcel ?? undefined);
+  const { things, around, over, trouble, forget, change } = useThings(pile, drop, settling, sitting);
+  forgotten.current = forget;
+  const notesHome = choseNotes ?? around.notes !== null;
+  const [families, setFamilies] = useState(sitting.families);
+  /** The parcel that was archived into last, for as long as it is collected. */
+  const [into, setInto] = useState<{ title: string; at: SittingAround }>();
+  const parcel = into && (into.at === around || around.parcels.includes(into.title)) ? into.title : (around.parcel ?? undefined);
   const [ended, setEnded] = useState(false);
-  /** Why what lies ahead cannot be asked for now; it is tried again. */
-  const [trouble, setTrouble] = useState<string>();
   useKeepsItself();
   // What the person took up although a program has it open.
   const insisted = useRef(new Set<string>());
@@ -102,34 +103,6 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
   const current = pile[0];
   const leaving = settled.findLast(({ items }) => items.length > 0);
   const thing = current && things.get(current.id);
-
-  const askAhead = useCallback(() => {
-    for (const item of pile.slice(0, ahead)) {
-      if (asked.current.has(item.id)) continue;
-      asked.current.add(item.id);
-      ask("sitting/thing", { item: item.id })
-        .then((found) => {
-          const { form } = found.look;
-          if (form === "picture") new Image().src = `/api/looks/picture?item=${found.id}&size=large`;
-          if (form === "pages") new Image().src = `/api/looks/page?item=${found.id}&n=1`;
-          if (form === "font") new Image().src = `/api/looks/letters?item=${found.id}`;
-          setThings((before) => new Map(before).set(found.id, found));
-          setTrouble(undefined);
-        })
-        .catch((problem: unknown) => {
-          // Gone meanwhile: it leaves the pile by itself. Of anything else it stays there, and is asked for again.
-          if (problem instanceof AskProblem && problem.code === "unknown-item") return drop(item.id);
-          asked.current.delete(item.id);
-          setTrouble(problem instanceof AskProblem ? problem.title : "Something unexpected went wrong.");
-        });
-    }
-  }, [pile, drop]);
-  useEffect(askAhead, [askAhead]);
-  useEffect(() => {
-    if (trouble === undefined) return;
-    const timer = setInterval(askAhead, asksAgainMs);
-    return () => clearInterval(timer);
-  }, [trouble, askAhead]);
 
   // What a program has open is passed over, and comes up again once it is free.
   useEffect(() => {
@@ -165,13 +138,15 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
   useEffect(() => window.history.replaceState(null, "", `/sitting?of=${of}`), [of]);
 
   const settleOne = (verdict: Outcome, act: VerdictAct, more: Record<string, unknown> = {}) => {
+    // There is nothing to decide any more: the next one comes up.
+    if (current && over) return drop(current.id);
     if (current && next(isMeant)?.id === current.id)
       void settle([current], verdict, { act, input: { ...more, items: [current.id] } });
   };
   const put = (home: HomeRef, title?: string) => settleOne("put away", "homes/put", { home, title, clash: "ask" });
   const wait = (until?: number) => settleOne("wait", "sitting/wait", { until });
   const archive = (into?: string) => {
-    setParcel((before) => into ?? before ?? `Archive ${new Date().getFullYear()}`);
+    setInto({ title: into ?? parcel ?? `Archive ${new Date().getFullYear()}`, at: around });
     settleOne("archive", "sitting/archive", { parcel: into ?? parcel });
   };
   const look = useRef<HTMLDivElement>(null);
@@ -201,16 +176,14 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
     settling.noteDone(act.then((report) => (report && report.done > 0 ? (report.entry ?? undefined) : undefined)));
     void act.then((report) => {
       if (!report || report.done === 0) return;
-      setThings((before) => {
-        const known = before.get(id);
-        return known ? new Map(before).set(id, { ...known, outOfSight: !away }) : before;
-      });
+      change(id, { outOfSight: !away });
     });
   };
   const openFolder = () => {
     if (!current || !thing?.folder) return;
-    ask("sitting/open", { item: current.id }).then(({ pile: inside, hidden }) => {
-      settling.lay(inside);
+    ask("sitting/open", { item: current.id }).then(({ pile: inside, families: joined, hidden }) => {
+      setFamilies([...families, ...joined]);
+      settling.lay(inside.map((item) => (item.family ? { ...item, family: item.family + families.length } : item)));
       const lines = [
         ...(inside.length === 0 ? ["Nothing in it is without a verdict."] : []),
         ...(hidden > 0 ? [`${hidden} hidden in it ${hidden === 1 ? "does" : "do"} not come up.`] : []),
@@ -251,8 +224,11 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
 
   const count = settled.reduce((sum, { items }) => sum + items.length, 0);
   const waits = settled.flatMap(({ items, verdict }) => (verdict === "wait" ? items : [])).filter(({ due }) => due === undefined);
-  const waiting = sitting.waiting + waits.length;
-  const sheets = <SheetsOfSitting now="pile" waiting={waiting} projects={sitting.projects.length} />;
+  // Those that were given since it was asked how it stands come on top.
+  const [counted, setCounted] = useState({ around, waits: waits.length });
+  if (counted.around !== around) setCounted({ around, waits: waits.length });
+  const waiting = around.waiting + waits.length - counted.waits;
+  const sheets = <SheetsOfSitting now="pile" waiting={waiting} projects={around.projects.length} />;
   if (!current && settling.pile.length > 0)
     return (
       <div className="grid h-full place-content-center justify-items-center gap-4 text-center">
@@ -287,7 +263,7 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
         <HomeCards homes={(thing?.homes ?? []).slice(0, 3)} first={1} onPut={put} joined />
         <Pile
           pile={pile}
-          families={sitting.families}
+          families={families}
           order={order}
           onOrder={(wanted) => {
             setOrder(wanted);
@@ -305,7 +281,15 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
           className="relative min-h-0 flex-1 border max-[900px]:min-h-[280px] border-ink bg-sheet"
           data-look={thing ? thing.id : undefined}
         >
-          {thing ? <Look thing={thing} /> : trouble ? <Late why={trouble} /> : <Coming item={current} />}
+          {over ? (
+            <Over why={over.why} onNext={() => drop(over.id)} />
+          ) : thing ? (
+            <Look thing={thing} />
+          ) : trouble ? (
+            <Late why={trouble} />
+          ) : (
+            <Coming item={current} />
+          )}
           {leaving && (
             <div
               key={leaving.items[0]!.id}
@@ -357,7 +341,7 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
           title="In which home do your notes lie?"
           onPick={(home) => {
             close();
-            setNotesHome(true);
+            setChoseNotes(true);
             noteIt({ home });
           }}
         />
@@ -418,7 +402,7 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
             if (open.sheet === "wait") wait(until);
             else settleOne("stay", "sitting/stay", { until });
           }}
-          projects={sitting.projects}
+          projects={around.projects}
           onProject={
             open.sheet === "stay"
               ? (project) => {
@@ -435,7 +419,7 @@ export function Sitting({ told }: { told: Told<SittingView> }) {
           onClose={close}
           title={`Archive ${current.name}`}
           placeholder="type a parcel, or a new one"
-          choices={sitting.parcels.map((title) => ({ id: title, title }))}
+          choices={around.parcels.map((title) => ({ id: title, title }))}
           empty="There is no parcel yet. Type a name for one."
           make="begin"
           onPick={({ title }) => {
