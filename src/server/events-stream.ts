@@ -52,7 +52,7 @@ export function streamEvents(engine: Engine, query: URLSearchParams, request: Re
       send(
         `data: ${JSON.stringify({ type: "jobs", jobs: isUnnamed() ? engine.jobs.list().map(unnamedJob) : engine.jobs.list() })}\n\n`,
       );
-      const forget = engine.events.listen(tell);
+      const forget = engine.events.listen(tell, true);
       const quiet = engine.clock.every(beat, () => send(": still here\n\n"));
       stop = () => {
         if (over) return;

@@ -57,8 +57,14 @@ export class Events {
     return this.recent.filter((event) => event.n > n);
   }
 
-  listen(listener: (event: NumberedEvent) => void): () => void {
+  /** How many of those that listen are windows. */
+  windows = 0;
+
+  listen(listener: (event: NumberedEvent) => void, isWindow = false): () => void {
     this.listeners.add(listener);
-    return () => this.listeners.delete(listener);
+    if (isWindow) this.windows++;
+    return () => {
+      if (this.listeners.delete(listener) && isWindow) this.windows--;
+    };
   }
 }
