@@ -221,6 +221,19 @@ test("while the screen is shared no page gets a name or a picture: not drawn, no
       page.getByRole(view === "screen" ? "listbox" : "heading", { name: /under way|the screen/ }).first(),
     ).toBeVisible();
   }
+  // What is brought back meanwhile is drawn without its name, also where the page is loaded anew.
+  const broken: string[] = [];
+  page.on("pageerror", ({ message }) => broken.push(message));
+  await page.keyboard.press("q");
+  await expect(page.getByText("icons shown")).toBeVisible();
+  await page.reload();
+  await expect(page.getByRole("listbox", { name: /the screen/ })).toBeVisible();
+  await page.getByRole("listbox", { name: /the screen/ }).focus();
+  await page.keyboard.press("ArrowRight");
+  await expect(page.getByText("icons shown").or(page.getByText("1 icon chosen"))).toBeVisible();
+  await page.keyboard.press("q");
+  await expect(page.getByText(/out of sight; nothing is deleted/)).toBeVisible();
+  expect(broken).toEqual([]);
   // From view to view without loading the page anew, too.
   await page.goto(`${vuoto.base}/survey`);
   for (const view of ["homes", "sitting", "quiet"]) {

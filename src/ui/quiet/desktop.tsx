@@ -269,7 +269,7 @@ export const Desktop = memo(function Desktop({
           aria-setsize={spoken ? tiles.length : undefined}
           className="sr-only"
         >
-          {spoken ? `${spoken.name}, ${spoken.kind}` : "Nothing is in sight"}
+          {spoken ? [spoken.name, spoken.kind].filter(Boolean).join(", ") : "Nothing is in sight"}
         </div>
       </div>
     </div>
