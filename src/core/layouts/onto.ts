@@ -1,6 +1,6 @@
 import type { Point } from "../ledger/shapes";
 import type { ScreenSize } from "../screen/state";
-import { firstGridLook, type Grid, gridOn, isOn, Lying, meet, nearestOf } from "../straighten/grid";
+import { firstGridLook, type Grid, gridOn, isOn, Lying, nearestOf, spotsMet } from "../straighten/grid";
 
 /** Where the icons of a layout come to lie, and those that it does not know. */
 export interface Onto {
@@ -47,22 +47,21 @@ class Laying implements Onto {
   shifted = 0;
   crowded = 0;
   private readonly lying: Lying;
-  /** For each of the grids the cells that are free still. */
-  private free: Point[][];
+  /** For each of the grids the cells on which something lies. */
+  private readonly taken: Set<number>[];
 
   constructor(
     private readonly screen: ScreenSize,
     private readonly grids: [Grid, ...Grid[]],
   ) {
     this.lying = new Lying(grids[0]);
-    this.free = grids.map(({ spots }) => [...spots]);
+    this.taken = grids.map(() => new Set());
   }
 
   lay(id: string, at: Point): void {
     this.spots.set(id, at);
     this.lying.add(at);
-    const [grid] = this.grids;
-    this.free = this.free.map((cells) => cells.filter((cell) => !meet(grid, cell, at)));
+    for (const [n, grid] of this.grids.entries()) for (const cell of spotsMet(grid, at)) this.taken[n]!.add(cell);
   }
 
   layFree(id: string, at: Point): void {
@@ -71,7 +70,7 @@ class Laying implements Onto {
   }
 
   layOnCell(id: string, at: Point): void {
-    const spot = this.free.map((cells) => nearestOf(cells, at)).find((found) => found !== undefined);
+    const spot = this.grids.map(({ spots }, n) => nearestOf(spots, at, this.taken[n])).find((found) => found !== undefined);
     if (!spot) this.crowded++;
     else if (spot.x !== at.x || spot.y !== at.y) this.shifted++;
     this.lay(id, spot ?? within(at, this.screen));

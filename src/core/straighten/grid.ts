@@ -39,11 +39,12 @@ export function gridOn(size: ScreenSize, { spacing, margin }: GridLook): Grid {
   return { columns, rows, cell, spots, indent };
 }
 
-/** The spot nearest to a place; undefined where there is none. */
-export function nearestOf(spots: readonly Point[], { x, y }: Point): Point | undefined {
+/** The spot nearest to a place, of those that are not taken, by their number; undefined where there is none. */
+export function nearestOf(spots: readonly Point[], { x, y }: Point, taken?: ReadonlySet<number>): Point | undefined {
   let best: Point | undefined;
   let least = Number.POSITIVE_INFINITY;
-  for (const spot of spots) {
+  for (const [n, spot] of spots.entries()) {
+    if (taken?.has(n)) continue;
     const far = Math.hypot(spot.x - x, spot.y - y);
     if (far < least) [best, least] = [spot, far];
   }
@@ -57,6 +58,23 @@ export const roomOn = (size: ScreenSize, look: GridLook): { icon: number; fits: 
 /** Whether what two icons take, with their labels, overlaps. */
 export const meet = ({ cell }: Grid, a: Point, b: Point): boolean =>
   Math.abs(a.x - b.x) < cell.width && Math.abs(a.y - b.y) < cell.height;
+
+/** The numbers of the spots of a grid on which an icon would overlap one that lies at a place. */
+export function spotsMet({ columns, rows, cell, spots }: Grid, at: Point): number[] {
+  const [first] = spots;
+  if (!first) return [];
+  const within = (from: number, own: number, step: number, count: number): number[] => {
+    const least = Math.max(0, Math.floor((from - own) / step) + 1);
+    const most = Math.min(count - 1, Math.ceil((from + own) / step) - 1);
+    return Array.from({ length: Math.max(0, most - least + 1) }, (_, n) => least + n);
+  };
+  const step = {
+    x: columns > 1 ? spots[rows]!.x - first.x : cell.width,
+    y: rows > 1 ? spots[1]!.y - first.y : cell.height,
+  };
+  const down = within(at.y - first.y, cell.height, step.y, rows);
+  return within(at.x - first.x, cell.width, step.x, columns).flatMap((column) => down.map((row) => column * rows + row));
+}
 
 /** Icons that lie somewhere, by which it is told whether another would overlap one of them. */
 export class Lying {

@@ -1,9 +1,10 @@
+import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { firstScreen, iconBoxes } from "../screen/state";
 import { overlapping } from "../survey/figures";
 import type { Kind } from "../survey/kinds";
 import { type Icon, inBeds, inOrder, ordered, wayOf } from "./arrange";
-import { firstGridLook, gridOn, isOn, meet, nearestOf, roomOn } from "./grid";
+import { firstGridLook, gridOn, isOn, meet, nearestOf, roomOn, spotsMet } from "./grid";
 import { nearest } from "./near";
 
 /** Numbers that are the same each time (Park and Miller 1988). */
@@ -58,6 +59,17 @@ describe("a grid", () => {
   );
 
   test("holds no icon where the screen is smaller than one, or all of it is margin", () => {
+    fc.assert(
+      fc.property(
+        fc.record({ width: fc.nat(3000), height: fc.nat(2000), spacing: fc.nat(60), margin: fc.nat(200) }),
+        fc.record({ x: fc.integer({ min: -300, max: 3300 }), y: fc.integer({ min: -300, max: 2300 }) }),
+        ({ width, height, ...look }, at) => {
+          const made = gridOn({ ...size, width, height }, look);
+          const met = made.spots.flatMap((spot, n) => (meet(made, spot, at) ? [n] : []));
+          expect(spotsMet(made, at)).toEqual(met);
+        },
+      ),
+    );
     expect(gridOn({ ...size, width: 90 }, firstGridLook).spots).toEqual([]);
     expect(gridOn(size, { spacing: 0, margin: 600 }).spots).toEqual([]);
   });

@@ -123,28 +123,34 @@ export function partsNamed(
       missing.delete(path);
       return [rawFromJson(entry.rel)];
     });
-    return roots
-      .filter((rel) => !roots.some((other) => isBelow(other, rel)))
-      .map((rel) => (rel === "" ? thing : part(thing, rel)));
+    return partsAt(thing, new Set(roots));
   });
   return { things: found, missing: [...missing] };
 }
 
-const isBelow = (folder: Raw, rel: Raw) => rel !== folder && (folder === "" || rel.startsWith(`${folder}/`));
-
-/** A part of a thing as a thing of its own: what lies at `rel` in it, and below. */
-function part(thing: ParcelThingJson, rel: Raw): ParcelThingJson {
-  const above = rel.includes("/") ? folderOf(rel) : ("" as Raw);
+/** What lies at these places in a thing, each as a thing of its own; what lies in another that is meant goes with that. */
+function partsAt(thing: ParcelThingJson, wanted: ReadonlySet<Raw>): ParcelThingJson[] {
+  if (wanted.has("" as Raw)) return [thing];
+  const parts = new Map<Raw, ParcelThingJson["entries"]>();
+  for (const entry of thing.entries) {
+    const own = rawFromJson(entry.rel);
+    let root: Raw | undefined;
+    for (let at = own; at !== ""; at = at.includes("/") ? folderOf(at) : ("" as Raw)) if (wanted.has(at)) root = at;
+    if (root === undefined) continue;
+    const inside = { ...entry, rel: rawToJson(own.slice(root.length + 1) as Raw) };
+    const of = parts.get(root);
+    if (of) of.push(inside);
+    else parts.set(root, [inside]);
+  }
   const folder = joinRaw(rawFromJson(thing.folder), rawFromJson(thing.name));
-  return {
-    item: "",
-    name: rawToJson(nameOf(rel)),
-    folder: rawToJson(above === "" ? folder : joinRaw(folder, above)),
-    position: null,
-    entries: thing.entries.flatMap((entry) => {
-      const own = rawFromJson(entry.rel);
-      if (own !== rel && !isBelow(rel, own)) return [];
-      return [{ ...entry, rel: rawToJson(own.slice(rel.length + 1) as Raw) }];
-    }),
-  };
+  return [...parts].map(([rel, entries]) => {
+    const above = rel.includes("/") ? folderOf(rel) : undefined;
+    return {
+      item: "",
+      name: rawToJson(nameOf(rel)),
+      folder: rawToJson(above === undefined ? folder : joinRaw(folder, above)),
+      position: null,
+      entries,
+    };
+  });
 }

@@ -235,9 +235,10 @@ export class Sending {
   ): Promise<boolean> {
     if (failed.size === 0) return false;
     const items = await this.following.collected();
+    const byThing = failedByThing(failed);
     let followed = false;
     for (const { item, payload, state } of this.files.things()) {
-      const own = [...failed].filter(([path]) => path.split("/")[1] === payload);
+      const own = byThing.get(payload) ?? [];
       const there = items.get(item);
       const times = tries.get(item) ?? 0;
       if (!there || state === null || times >= mostMoves) continue;
@@ -260,9 +261,9 @@ export class Sending {
 
   /** Things of which something could not be written there do not go along. */
   private async leaveOutAt(failed: ReadonlyMap<string, Problem>): Promise<void> {
-    const of = (path: string) => path.split("/")[1];
+    const byThing = failedByThing(failed);
     for (const { item, payload } of this.files.things()) {
-      const [, problem] = [...failed].find(([path]) => of(path) === payload) ?? [];
+      const [, problem] = byThing.get(payload)?.[0] ?? [];
       if (problem) await this.takeOut(item, problem);
     }
   }
@@ -546,4 +547,16 @@ function pathsOf(tree: readonly SeenEntry[], target: string): Map<Raw, string> {
     paths.set(rel, `${paths.get(parent)!}/${payloadName(nameOf(rel), names)}`);
   }
   return paths;
+}
+
+/** What failed, by the thing's name in the parcel: "data/NAME/…". */
+function failedByThing(failed: ReadonlyMap<string, Problem>): Map<string, [path: string, problem: Problem][]> {
+  const byThing = new Map<string, [string, Problem][]>();
+  for (const one of failed) {
+    const payload = one[0].split("/")[1]!;
+    const of = byThing.get(payload);
+    if (of) of.push(one);
+    else byThing.set(payload, [one]);
+  }
+  return byThing;
 }

@@ -100,13 +100,12 @@ function planOnes(engine: Engine, { items, evenInUse }: HideInput, what: "hide" 
 export function iconsNamed(engine: Engine, refs: ItemRef[]): Item[] {
   const icons = itemsOn(engine.db, "desktop");
   const desktop = engine.account.worktops.find(({ id }) => id === "desktop");
+  const byId = new Map(icons.map((item) => [item.id, item]));
+  const byPath = new Map(icons.flatMap((item) => (desktop ? [[`${desktop.folder}/${item.name}` as Raw, item] as const] : [])));
+  for (const item of icons) byPath.set(item.path, item);
   return refs.map((ref) => {
     const path = typeof ref === "string" ? undefined : (atob(ref.path) as Raw);
-    const found = icons.find(
-      (item) =>
-        item.id === ref ||
-        (path !== undefined && (item.path === path || (desktop && path === (`${desktop.folder}/${item.name}` as Raw)))),
-    );
+    const found = typeof ref === "string" ? byId.get(ref) : byPath.get(path!);
     if (!found) throw new Problem("unknown-icon", { name: path && shownName(nameOf(path)) });
     return found;
   });

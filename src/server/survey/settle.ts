@@ -29,10 +29,10 @@ async function planSettle(engine: Engine, input: SettleInput): Promise<Plan> {
   const wanted = named && new Set(named.map((item) => item.id));
   const each = (finding?.each ?? []).filter(({ id }) => !wanted || wanted.has(id));
   const items = each.map(({ id }) => itemById(engine.db, id)!);
-  const found = new Set(each.map(({ id }) => id));
+  const found = new Map(each.map((one) => [one.id, one]));
   const steps = trashSteps(engine, items).map((step) => {
     if (step.type !== "trash") return step;
-    const of = each.find(({ id }) => id === step.item)!;
+    const of = found.get(step.item!)!;
     return { ...step, proof: proofFor(engine, input.finding, of, itemById(engine.db, of.id)!) };
   });
   return {

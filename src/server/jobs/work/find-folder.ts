@@ -21,10 +21,12 @@ export async function findFolder(
   context: WorkContext,
 ): Promise<Raw | undefined> {
   const wanted = new Set(marks);
+  const notMeant = new Set(below);
   const waiting = below.filter((root) => !below.some((other) => other !== root && isWithin(other, root)));
   let best: { folder: Raw; held: number } | undefined;
-  while (waiting.length > 0 && !context.cancelled()) {
-    const folder = waiting.shift()!;
+  // What is found on the way is looked into after what was found before.
+  for (const folder of waiting) {
+    if (context.cancelled()) break;
     let opened: number;
     try {
       opened = fs.openSync(
@@ -40,7 +42,7 @@ export async function findFolder(
         const name = entry.name as Raw;
         const type = entry.isDirectory() ? "folder" : "file";
         if (type === "folder" && !name.startsWith(".")) waiting.push(`${folder}/${name}` as Raw);
-        const stat = below.includes(folder) ? undefined : statIn(opened, name);
+        const stat = notMeant.has(folder) ? undefined : statIn(opened, name);
         if (stat && wanted.has(markOf({ type, ...stat }))) held++;
       }
     } catch {
