@@ -108,7 +108,7 @@ const operations: { [P in ApiPath]: Operation<P> } = {
   "homes/add": addHomes,
   "homes/split": split,
   "homes/plan": (engine) => planOfHomes(engine),
-  "homes/overlooked": (engine) => groupsAnswered(engine, overlooked(engine)),
+  "homes/overlooked": async (engine) => groupsAnswered(engine, await overlooked(engine)),
   "homes/finer": async (engine) => groupsAnswered(engine, await finer(engine)),
   "homes/ready": (engine) => ready(engine),
   "homes/suggested": (engine) => suggestedHomes(engine),

@@ -19,13 +19,13 @@ export function overlookedItems(engine: Engine): Item[] {
 }
 
 /** The overlooked, gathered by likeness; for each group a home that may fit, or a new one. Shortcuts by what they are for. */
-export function overlooked(engine: Engine): OverlookedView[] {
+export async function overlooked(engine: Engine): Promise<OverlookedView[]> {
   const words = engine.words();
   const items = overlookedItems(engine);
   const titles = new Map(homes(engine).map((home) => [home.id, home.title]));
   const desktop = engine.account.worktops.find((worktop) => worktop.id === "desktop");
   // Shortcuts lie best where they are at hand: in a folder on the desktop itself.
-  const shortcuts = desktop ? shortcutGroups(engine, items, shownPlace(desktop.folder, engine.account.root)) : [];
+  const shortcuts = desktop ? await shortcutGroups(engine, items, shownPlace(desktop.folder, engine.account.root)) : [];
   const taken = new Set(shortcuts.flatMap((group) => group.items));
   const rest = alike(
     items.filter((item) => !taken.has(item)),

@@ -4,6 +4,7 @@ import { afterEach, beforeEach, describe, expect, test } from "vitest";
 import { changesSince } from "../../../fixtures/acts";
 import { idsOn, itemNamed, makePlace, type Place } from "../../../fixtures/engine";
 import type { Engine } from "../engine";
+import { usesIn } from "../jobs/work/noted-uses";
 import { undo } from "../ledger/undo";
 import { quiet } from "../quiet/quiet";
 import { undecided } from "../sitting/pile";
@@ -13,7 +14,7 @@ import { homes } from "./homes";
 import { overlooked } from "./overlooked";
 import { suggestedHomes } from "./prepare";
 import { put } from "./put";
-import { lastUses, notedUses } from "./shortcuts";
+import { lastUses } from "./shortcuts";
 import { sweep } from "./sweep";
 
 let place: Place;
@@ -68,8 +69,12 @@ afterEach(async () => {
 });
 
 describe("shortcuts", () => {
-  test("to programs not used for long share a folder on the desktop, and so do those of one activity", () => {
-    const groups = overlooked(engine).map(({ why, tiles, home }) => [home.title, tiles.map(({ name }) => name).sort(), why]);
+  test("to programs not used for long share a folder on the desktop, and so do those of one activity", async () => {
+    const groups = (await overlooked(engine)).map(({ why, tiles, home }) => [
+      home.title,
+      tiles.map(({ name }) => name).sort(),
+      why,
+    ]);
     expect(groups.slice(0, 2)).toEqual([
       [
         "Desktop / Rarely used",
@@ -83,11 +88,20 @@ describe("shortcuts", () => {
     expect(rest).toEqual(expect.arrayContaining(["gone.desktop", "unknown.desktop"]));
   });
 
-  test("a program's last use is the latest that is known, and unknown where nothing tells", () => {
-    const used = lastUses(engine, new Set(["plotter", "editor", "scanner", "reader"]));
+  test("a program's last use is the latest that is known, and unknown where nothing tells", async () => {
+    const used = await lastUses(engine, new Set(["plotter", "editor", "scanner", "reader"]));
     const days = (name: string) => Math.round((Date.now() - used.get(name)!) / 86_400_000);
     expect([days("plotter"), days("editor"), days("scanner")]).toEqual([2, 150, 300]);
     expect(used.has("reader")).toBe(false);
+  });
+
+  test("a list that grew beyond all use is not read into memory, and says nothing; read anew once it is another", async () => {
+    const file = at(".local/share/recently-used.xbel");
+    const before = await lastUses(engine, new Set(["scanner"]));
+    fs.truncateSync(file, 17 << 20);
+    expect((await lastUses(engine, new Set(["scanner"]))).get("scanner")).not.toBe(before.get("scanner"));
+    fs.writeFileSync(file, noted(mark("/usr/bin/scanner %u", "2026-01-01T00:00:00Z")));
+    expect((await lastUses(engine, new Set(["scanner"]))).get("scanner")).toBe(Date.UTC(2026, 0, 1));
   });
 
   test.each([
@@ -98,14 +112,14 @@ describe("shortcuts", () => {
     noted(mark("", "never")),
     noted(mark("%u", "2026-01-01T00:00:00Z")),
   ])("a damaged list of recently used files tells nothing: %s", (text) => {
-    expect(notedUses(text).size).toBe(0);
+    expect(usesIn(text).size).toBe(0);
   });
 });
 
 describe("new homes", () => {
   test("are suggested with what would go into them, tried, made and filled by one act, and undone", async () => {
     const before = place.tree();
-    const suggested = suggestedHomes(engine);
+    const suggested = await suggestedHomes(engine);
     expect(suggested.map(({ title, things }) => [title, things.length])).toEqual(
       expect.arrayContaining([
         ["Desktop / Rarely used", 3],
@@ -140,7 +154,7 @@ describe("new homes", () => {
     await engine.lookAgain("all");
     const daily = itemNamed(engine, "Daily").id;
     expect(undecided(engine).map((item) => item.id)).not.toContain(daily);
-    expect(overlooked(engine).flatMap(({ tiles }) => tiles.map((tile) => tile.id))).not.toContain(daily);
+    expect((await overlooked(engine)).flatMap(({ tiles }) => tiles.map((tile) => tile.id))).not.toContain(daily);
     await put(engine, { home, items: [itemNamed(engine, "reader.desktop").id] });
     expect(fs.readdirSync(at("Desktop/Daily")).sort()).toEqual(["plotter.desktop", "reader.desktop"]);
     await quiet(engine, { level: "bare" });

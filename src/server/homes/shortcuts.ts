@@ -1,7 +1,5 @@
-import { XMLParser } from "fast-xml-parser";
 import { joinRaw, nameOf, type Raw, rawFromText } from "@/core/names/raw";
-import { programOf } from "@/core/survey/desktop-entry";
-import { readText } from "../disk/around";
+import { unlessProblem } from "@/core/problem";
 import type { Engine } from "../engine";
 import type { Item } from "../survey/items";
 import type { Alike } from "./alike";
@@ -15,10 +13,10 @@ const fewest = 3;
  * Shortcuts that could share a folder on the desktop: those to programs that were not used for long, by the programs' own
  * last use where it is known, then those of one activity. `desktop` is its title.
  */
-export function shortcutGroups(engine: Engine, items: readonly Item[], desktop: string): Alike[] {
+export async function shortcutGroups(engine: Engine, items: readonly Item[], desktop: string): Promise<Alike[]> {
   const shortcuts = items.filter((item) => item.kind === "shortcut" && item.facts.leadsTo && item.facts.dead === undefined);
   if (shortcuts.length < fewest) return [];
-  const usedAt = lastUses(engine, new Set(shortcuts.map(programName)));
+  const usedAt = await lastUses(engine, new Set(shortcuts.map(programName)));
   const rare = shortcuts.filter((item) => {
     const at = usedAt.get(programName(item));
     return at !== undefined && engine.now() - at > rareAfter;
@@ -50,9 +48,9 @@ const programName = (item: Item) => nameOf(rawFromText(item.facts.leadsTo!)) as 
  * files (Desktop Bookmark Specification), and from when they last made something in their own folders (XDG Base Directory
  * Specification). Those of which neither is known are missing.
  */
-export function lastUses(engine: Pick<Engine, "account" | "disk">, programs: ReadonlySet<string>): Map<string, number> {
+export async function lastUses(engine: Engine, programs: ReadonlySet<string>): Promise<Map<string, number>> {
   const { root } = engine.account;
-  const used = notedUses(readText(joinRaw(root, ".local/share/recently-used.xbel")) ?? "");
+  const used = await notedNow(engine, joinRaw(root, ".local/share/recently-used.xbel"));
   const found = new Map<string, number>();
   for (const program of programs) {
     const own = [".config", ".cache", ".local/share", ".local/state"].flatMap((base) => {
@@ -65,34 +63,15 @@ export function lastUses(engine: Pick<Engine, "account" | "disk">, programs: Rea
   return found;
 }
 
-interface Noted {
-  "@exec"?: string;
-  "@modified"?: string;
+/** What programs noted among the recently used files, read anew where that list changed. */
+async function notedNow(engine: Engine, file: Raw): Promise<ReadonlyMap<string, number>> {
+  const stat = unlessProblem(() => engine.disk.stat(file));
+  const state = stat && `${stat.ino}:${stat.size}:${stat.mtimeNs}`;
+  const before = noted.get(engine);
+  if (before && before.state === state) return before.used;
+  const used = state === undefined ? [] : ((await engine.workers.run("notedUses", { file })) ?? []);
+  const now = { state, used: new Map(used) };
+  noted.set(engine, now);
+  return now.used;
 }
-
-const asList = <T>(value: T | T[] | undefined): T[] => (value === undefined ? [] : Array.isArray(value) ? value : [value]);
-
-/** The latest use of each program among the recently used files. */
-export function notedUses(text: string): Map<string, number> {
-  const used = new Map<string, number>();
-  type Bookmark = { info?: { metadata?: { applications?: { application?: Noted | Noted[] } } | [] } };
-  let marks: Bookmark[];
-  try {
-    const parser = new XMLParser({ ignoreAttributes: false, attributeNamePrefix: "@", removeNSPrefix: true });
-    const read = parser.parse(text) as { xbel?: { bookmark?: Bookmark | Bookmark[] } };
-    marks = asList(read.xbel?.bookmark);
-  } catch {
-    return used;
-  }
-  for (const { info } of marks)
-    for (const metadata of asList(info?.metadata))
-      for (const noted of asList((metadata as { applications?: { application?: Noted | Noted[] } }).applications?.application)) {
-        // Written as a shell would take it: 'program %u'.
-        const program = programOf((noted["@exec"] ?? "").replace(/^'(.*)'$/, "$1"));
-        const at = Date.parse(noted["@modified"] ?? "");
-        if (!program || Number.isNaN(at)) continue;
-        const name = program.slice(program.lastIndexOf("/") + 1);
-        used.set(name, Math.max(used.get(name) ?? 0, at));
-      }
-  return used;
-}
+const noted = new WeakMap<Engine, { state: string | undefined; used: ReadonlyMap<string, number> }>();

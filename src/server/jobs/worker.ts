@@ -12,6 +12,7 @@ import { hashTwins } from "./work/hash-twins";
 import { learnHomes, rankThings } from "./work/learn-homes";
 import { measureBlanks } from "./work/measure-blanks";
 import { mediaType } from "./work/media-type";
+import { notedUses } from "./work/noted-uses";
 import { findInParcels, listInParcel, readParcelList, tagFiles } from "./work/parcel-lists";
 import { lookAtPicture } from "./work/picture";
 import { prunePictures } from "./work/prune-pictures";
@@ -42,6 +43,7 @@ export const work = {
   lookAtPicture,
   lookAtText,
   mediaType,
+  notedUses,
   measureBlanks,
   listInParcel,
   findInParcels,

@@ -2,7 +2,6 @@ import { shownPlace } from "@/core/ledger/step-type";
 import { nameOf, type Raw, rawFromBytes, shownName } from "@/core/names/raw";
 import { Problem } from "@/core/problem";
 import type { Unpacked } from "@/core/survey/findings";
-import { treeState } from "../disk/tree";
 import type { Engine, Reading } from "../engine";
 import { gentle } from "../jobs/gentle";
 import type { ArchiveCompared } from "../jobs/work/compare-archive";
@@ -25,16 +24,13 @@ const outcomeOf = (engine: Engine, item: string) => {
 /** Compares each archive on the worktops with the folders of a like name beside it and in the homes, once for each state. */
 export async function compareArchives(engine: Engine): Promise<void> {
   const items = engine.account.worktops.flatMap((w) => thingsOn(engine.db, w.id));
-  const due: { item: Item; folders: Raw[]; state: string }[] = [];
-  const pace = gentle();
-  for (const item of items) {
-    if (item.kind !== "archive" || item.identity.type !== "file") continue;
-    const folders = foldersLike(engine, item, items);
-    const states: string[] = [];
-    for (const folder of folders) states.push(`${folder}:${await treeState(engine.disk, folder, "none", pace).catch(unknown)}`);
-    const state = [stateOf(item.identity), ...states].join();
-    if (outcomeOf(engine, item.id)?.state !== state) due.push({ item, folders, state });
-  }
+  const archives = items.filter(({ kind, identity }) => kind === "archive" && identity.type === "file");
+  const beside = archives.map((item) => ({ item, folders: foldersLike(engine, item, items) }));
+  const states = await statesOf(engine, new Set(beside.flatMap(({ folders }) => folders)));
+  const due = beside.flatMap(({ item, folders }) => {
+    const state = [stateOf(item.identity), ...folders.map((folder) => `${folder}:${states.get(folder)}`)].join();
+    return outcomeOf(engine, item.id)?.state === state ? [] : [{ item, folders, state }];
+  });
   if (due.length === 0) return;
   const keep = engine.db.prepare(
     "INSERT INTO compared VALUES (?, ?, ?) ON CONFLICT (item) DO UPDATE SET state = excluded.state, outcome = excluded.outcome",
@@ -49,6 +45,23 @@ export async function compareArchives(engine: Engine): Promise<void> {
     }
   });
   engine.events.emit({ type: "changed", what: "items" });
+}
+
+/** The states of folders with all that lies in them, each walked once, on a thread of its own; undefined of what cannot be read. */
+async function statesOf(engine: Engine, folders: ReadonlySet<Raw>): Promise<Map<Raw, string | undefined>> {
+  const states = new Map<Raw, string | undefined>();
+  if (folders.size === 0) return states;
+  const link = engine.carrier();
+  try {
+    for (const path of folders)
+      states.set(
+        path,
+        await link.carry("state", { path, watched: "none" }, { ...gentle(), signal: engine.ending }).catch(unknown),
+      );
+  } finally {
+    await link.end();
+  }
+  return states;
 }
 
 function unknown(error: unknown): undefined {
