@@ -7,13 +7,14 @@ import { manyIcons } from "./desktop";
 import { suggestions } from "./homes";
 import { folder, median, type Row, root, rows } from "./measure";
 import { checking, largeParcel, memoryOfALargeFile, parcelFarAway, parcelOfSmallFiles } from "./parcels";
+import { atRest, manyFiles } from "./rest";
 import { aSitting } from "./sitting";
 import { straightened } from "./straighten";
 import { findings, firstLook, identicalFiles, memoryOfAWalk, nowhereElseOfMany, walkAndAgain } from "./survey";
 
 /**
  * Speed as ratios against an ordinary tool on the same tree in the same run. Prints a table after each, writes
- * bench/results/latest.json. Words: the figures to measure (P1 P3 P4 P5 P6 P9 P9-small P9-far P9-memory P9-check P10 P11 P13 P14 P15 P16 homes ledger first elsewhere login desktop), else all.
+ * bench/results/latest.json. Words: the figures to measure (P1 P3 P4 P5 P6 P9 P9-small P9-far P9-memory P9-check P10 P11 P13 P14 P15 P16 homes ledger first elsewhere login desktop P18 P20), else all.
  */
 const figures: Record<string, () => Promise<void>> = {
   P1: walkAndAgain,
@@ -38,6 +39,8 @@ const figures: Record<string, () => Promise<void>> = {
   elsewhere: nowhereElseOfMany,
   login: atLogin,
   desktop: manyIcons,
+  P18: atRest,
+  P20: manyFiles,
 };
 const spread = (list: number[], unit: string, digits = 0) =>
   `${median(list).toFixed(digits)}${unit} (${Math.min(...list).toFixed(digits)}–${Math.max(...list).toFixed(digits)})`;

@@ -95,6 +95,25 @@ export class ParcelFiles {
     ).all(this.parcel);
   }
 
+  /** What is made of each file, what is undefined aside; a part of them after the other, as they may be very many. */
+  async collect<T>(breath: Pace["breath"], make: (file: ParcelFile) => T | undefined): Promise<T[]> {
+    const page = prepared<[string, string, number], ParcelFile>(
+      this.db,
+      `SELECT path, item, bytes, state, sha256, seen, tries FROM parcel_file WHERE parcel = ? AND path > ? ORDER BY path LIMIT ?`,
+    );
+    const made: T[] = [];
+    for (let after = ""; ; ) {
+      const files = page.all(this.parcel, after, part);
+      for (const file of files) {
+        const one = make(file);
+        if (one !== undefined) made.push(one);
+      }
+      if (files.length < part) return made;
+      after = files.at(-1)!.path;
+      await breath();
+    }
+  }
+
   of(item: string): ParcelFile[] {
     return prepared<[string, string], ParcelFile>(
       this.db,

@@ -17,6 +17,7 @@ import { knownPlace } from "../elsewhere";
 import type { Engine, Reading } from "../engine";
 import { folderMeant } from "../folders";
 import { homeRoots } from "../homes/homes";
+import { breathing } from "../jobs/gentle";
 import { namedFolder } from "../named-folder";
 import { newItemId } from "../survey/items";
 import { expectOwn } from "./add";
@@ -147,7 +148,7 @@ async function foundDamaged(
   };
 }
 
-function planRestore(engine: Engine, parcel: Parcel, input: ParcelRestoreInput, read: ReadParcel): Plan {
+async function planRestore(engine: Engine, parcel: Parcel, input: ParcelRestoreInput, read: ReadParcel): Promise<Plan> {
   const { account, disk } = engine;
   const { ref, things, missing, damaged } = read;
   const into =
@@ -179,7 +180,7 @@ function planRestore(engine: Engine, parcel: Parcel, input: ParcelRestoreInput, 
     const to = joinRaw(folder, name);
     taken.add(to);
     const item = newItemId();
-    steps.push({ type: "copy", item, to, parcel: ref, tree: treeOf(thing, parcel.title, read.asSent) } satisfies CopyStep);
+    steps.push({ type: "copy", item, to, parcel: ref, tree: await treeOf(thing, parcel.title, read.asSent) } satisfies CopyStep);
     if (thing.position && into === undefined) steps.push({ type: "place", item, from: null, to: thing.position });
   }
   return {
@@ -244,15 +245,19 @@ function missingFolders(engine: Engine, folder: Raw, made: Set<Raw>): MakeFolder
  * A thing's entries as they are to be written; a list that names anything outside its own tree is refused. What is in a stranger's
  * parcel gives nobody else a right to change it.
  */
-export function treeOf(thing: Pick<ParcelThingJson, "entries">, title: string, asSent = true): TreeEntry[] {
+export async function treeOf(thing: Pick<ParcelThingJson, "entries">, title: string, asSent = true): Promise<TreeEntry[]> {
   const wrong = (detail: string) => new Problem("parcel-damaged", { place: title, detail });
   const inside = (path: string) => path.split("/").every((part) => isName(part as Raw));
-  return thing.entries.map((entry, n): TreeEntry => {
+  const breath = breathing();
+  const tree: TreeEntry[] = [];
+  for (const [n, entry] of thing.entries.entries()) {
+    const pause = breath();
+    if (pause) await pause;
     const rel = rawFromJson(entry.rel);
     if (n === 0 ? rel !== "" : !inside(rel)) throw wrong(`${shownName(rel)} is no place in it`);
     if (entry.type === "file" && (!entry.payload || !entry.sha256 || !inside(rawFromText(entry.payload))))
       throw wrong(`${shownName(rel)} has no payload`);
-    return {
+    tree.push({
       rel,
       type: entry.type,
       // Never the right to run as somebody else, nor what the system itself keeps on a file.
@@ -265,6 +270,7 @@ export function treeOf(thing: Pick<ParcelThingJson, "entries">, title: string, a
       xattrs: entry.xattrs
         ?.map(([key, value]): [Raw, Raw] => [rawFromJson(key), rawFromJson(value)])
         .filter(([key]) => key.startsWith("user.")),
-    };
-  });
+    });
+  }
+  return tree;
 }

@@ -132,10 +132,12 @@ export class Sending {
     const there = await steady(() => this.carry("inventory", { parcel: this.place() }));
     // What the depot no longer has, or has in part.
     const lies = ({ path, bytes }: { path: string; bytes: number }) => there.get(path) === bytes;
-    this.files.wait(this.files.all().flatMap((file) => (file.state !== "waiting" && !lies(file) ? [file.path] : [])));
+    this.files.wait(
+      await this.files.collect(this.breath, (file) => (file.state !== "waiting" && !lies(file) ? file.path : undefined)),
+    );
     const { folders, sources } = await this.look();
     this.expectSome();
-    const wanted = new Set([...this.files.all().map(({ path }) => path), ...folders, "data"]);
+    const wanted = new Set([...(await this.files.collect(this.breath, ({ path }) => path)), ...folders, "data"]);
     const stale = [...there.keys()].filter((path) => !wanted.has(path));
     await steady(() => this.carry("unpack", { parcel: this.place(), entries: stale }));
     const missing = ["", "data", ...folders].filter((folder) => there.get(folder) !== -1);
@@ -147,6 +149,8 @@ export class Sending {
     await this.sendWaiting(sources);
     await this.lookOnceMore();
   }
+
+  private readonly breath = () => this.tools.pace.breath();
 
   private expectSome(): void {
     if (this.files.things().length === 0) throw new Problem("parcel-empty", { name: this.parcel.title });
@@ -185,23 +189,27 @@ export class Sending {
     if (!sameState(now, item.identity)) throw new Problem("changed", { name: item.label });
     const { tree, state } = await this.carry("scan", { path: item.path });
     if (tree[0]) engine.disk.follow(tree[0].ino, tree[0].ctimeNs);
-    const paths = pathsOf(tree, `data/${payload}`);
+    const { breath } = this;
+    const paths = await pathsOf(tree, `data/${payload}`, breath);
     const pathOf = (entry: { rel: Raw }) => paths.get(entry.rel)!;
-    const own = tree.filter(({ type }) => type === "file");
-    await files.await(
-      {
-        item: item.id,
-        payload,
-        name: item.name,
-        folder: item.folder,
-        state: keptState(state, stateWhereverItLies(tree), tree[0]?.ctimeNs ?? ""),
-        entries: entriesJson(tree, pathOf),
-      },
-      own.map((entry) => ({ path: pathOf(entry), bytes: entry.bytes, seen: seenState(entry) })),
-      () => this.tools.pace.breath(),
-    );
-    for (const entry of own) sources.set(pathOf(entry), entry);
-    return tree.filter(({ type }) => type === "folder").map(pathOf);
+    const anywhere = stateWhereverItLies(tree);
+    await breath();
+    const entries: ParcelThingJson["entries"] = [];
+    const own: { path: string; bytes: number; seen: string }[] = [];
+    const folders: string[] = [];
+    for (const entry of tree) {
+      entries.push(entryJson(entry, pathOf));
+      if (entry.type === "folder") folders.push(pathOf(entry));
+      if (entry.type === "file") {
+        own.push({ path: pathOf(entry), bytes: entry.bytes, seen: seenState(entry) });
+        sources.set(pathOf(entry), entry);
+      }
+      const pause = breath();
+      if (pause) await pause;
+    }
+    const kept = keptState(state, anywhere, tree[0]?.ctimeNs ?? "");
+    await files.await({ item: item.id, payload, name: item.name, folder: item.folder, state: kept, entries }, own, breath);
+    return folders;
   }
 
   /**
@@ -212,14 +220,14 @@ export class Sending {
     const failed = new Map<string, Problem>();
     const tries = new Map<string, number>();
     const due = () =>
-      this.files.all().flatMap((file): PackedFile[] => {
+      this.files.collect(this.breath, (file): PackedFile | undefined => {
         const entry = sources.get(file.path);
         const isDue = file.state === "waiting" && entry !== undefined && seenState(entry) === file.seen && !failed.has(file.path);
-        return isDue ? [{ entry, path: file.path }] : [];
+        return isDue ? { entry, path: file.path } : undefined;
       });
     for (;;) {
       await this.tools.steady(async () => {
-        for (const files of batches(due(), ({ entry }) => entry.bytes))
+        for (const files of batches(await due(), ({ entry }) => entry.bytes))
           await this.telling("written", failed, (told) => this.carry("pack", { parcel: this.place(), files }, told));
       });
       if (!(await this.follow(failed, sources, tries))) break;
@@ -411,24 +419,23 @@ export class Sending {
     for (;;) {
       const failed = new Map<string, Problem>();
       const due = () =>
-        this.files.all().flatMap((file): ProvenFile[] => {
-          if (file.state !== "written" || failed.has(file.path)) return [];
+        this.files.collect(this.breath, (file): ProvenFile | undefined => {
+          if (file.state !== "written" || failed.has(file.path)) return undefined;
           const entry = this.sources.get(file.path);
           const original = entry && seenState(entry) === file.seen ? entry : undefined;
-          return [{ path: file.path, bytes: file.bytes, sha256: file.sha256!, original }];
+          return { path: file.path, bytes: file.bytes, sha256: file.sha256!, original };
         });
       await this.tools.steady(async () => {
-        for (const files of batches(due(), ({ bytes }) => bytes))
+        for (const files of batches(await due(), ({ bytes }) => bytes))
           await this.telling("proven", failed, (told) => this.carry("prove", { parcel: this.place(), files }, told));
       });
       this.files.wait(failed.keys(), true);
-      const all = this.files.all();
-      const worst = all.find(({ tries, state }) => tries >= mostTries && state === "waiting");
+      const waiting = await this.files.collect(this.breath, (file) => (file.state === "waiting" ? file : undefined));
+      const worst = waiting.find(({ tries }) => tries >= mostTries);
       if (worst) {
         const { facts } = failed.get(worst.path) ?? new Problem("depot-keeps-not");
         throw this.keepsNot(worst.path.replace(/^data\//, ""), facts.detail ?? "it is not there");
       }
-      const waiting = all.filter(({ state }) => state === "waiting");
       if (waiting.length === 0) return;
       await this.mend(new Set(waiting.map(({ item }) => item)));
     }
@@ -450,7 +457,7 @@ export class Sending {
         if (state === null || !(await this.following.at(there, (now) => this.following.isAsPacked(now, state))))
           throw new Problem("changed", { name, detail: "before it had arrived" });
         const scanned = await this.following.at(there, ({ path }) => this.carry("scan", { path }));
-        const paths = pathsOf(scanned.tree, `data/${payload}`);
+        const paths = await pathsOf(scanned.tree, `data/${payload}`, this.breath);
         for (const entry of scanned.tree) if (entry.type === "file") sources.set(paths.get(entry.rel)!, entry);
         const folders = scanned.tree.flatMap(({ type, rel }) => (type === "folder" ? [paths.get(rel)!] : []));
         await this.tools.steady(() => this.carry("fold", { parcel: this.place(), folders: ["", "data", ...folders] }));
@@ -462,9 +469,10 @@ export class Sending {
     const count = this.files.things().length;
     await this.sendWaiting(sources);
     // A file that could not be sent as it was seen, though its thing looks the same.
-    for (const { item, state } of this.files.all())
-      if (state === "waiting" && things.has(item))
-        await this.takeOut(item, new Problem("changed", { name: items.get(item)?.label }));
+    const left = await this.files.collect(this.breath, ({ item, state }) =>
+      state === "waiting" && things.has(item) ? item : undefined,
+    );
+    for (const item of new Set(left)) await this.takeOut(item, new Problem("changed", { name: items.get(item)?.label }));
     resealed ||= this.files.things().length !== count;
     this.expectSome();
     if (resealed) await this.seal();
@@ -473,16 +481,13 @@ export class Sending {
   /** Whether all of it lies there under its last name; what does not is to be sent again. */
   private async stands(): Promise<boolean> {
     const there = await this.carry("inventory", { parcel: this.place() });
-    const missing = this.files.all().filter(({ path, bytes }) => {
+    const missing = await this.files.collect(this.breath, ({ path, bytes }) => {
       const lies = there.get(path);
       // Some do not say how long a file is.
-      return lies === undefined || (lies !== -1 && lies !== bytes);
+      return lies === undefined || (lies !== -1 && lies !== bytes) ? path : undefined;
     });
     if (missing.length > 0) {
-      this.files.wait(
-        missing.map(({ path }) => path),
-        true,
-      );
+      this.files.wait(missing, true);
       return false;
     }
     if (await this.isTheOne(this.place().folder, this.row.tags)) return true;
@@ -522,21 +527,20 @@ function batches<F>(files: readonly F[], bytesOf: (file: F) => number): F[][] {
   return parts;
 }
 
-/** What the bag's list keeps of a thing, which its payload alone does not say; checksums aside. */
-const entriesJson = (tree: SeenEntry[], pathOf: (entry: SeenEntry) => string): ParcelThingJson["entries"] =>
-  tree.map((entry) => ({
-    rel: rawToJson(entry.rel),
-    type: entry.type,
-    mode: entry.mode,
-    mtimeNs: entry.mtimeNs,
-    bytes: entry.bytes,
-    xattrs: entry.xattrs?.map(([key, value]): [RawJson, RawJson] => [rawToJson(key), rawToJson(value)]),
-    target: entry.type === "link" ? rawToJson(entry.target!) : undefined,
-    payload: entry.type === "file" ? pathOf(entry) : undefined,
-  }));
+/** What the bag's list keeps of an entry of a thing, which its payload alone does not say; checksums aside. */
+const entryJson = (entry: SeenEntry, pathOf: (entry: SeenEntry) => string): ParcelThingJson["entries"][number] => ({
+  rel: rawToJson(entry.rel),
+  type: entry.type,
+  mode: entry.mode,
+  mtimeNs: entry.mtimeNs,
+  bytes: entry.bytes,
+  xattrs: entry.xattrs?.map(([key, value]): [RawJson, RawJson] => [rawToJson(key), rawToJson(value)]),
+  target: entry.type === "link" ? rawToJson(entry.target!) : undefined,
+  payload: entry.type === "file" ? pathOf(entry) : undefined,
+});
 
 /** Where each entry of a thing goes in the payload: under safe names, unique in each folder. */
-function pathsOf(tree: readonly SeenEntry[], target: string): Map<Raw, string> {
+async function pathsOf(tree: readonly SeenEntry[], target: string, breath: Pace["breath"]): Promise<Map<Raw, string>> {
   const paths = new Map<Raw, string>([["" as Raw, target]]);
   const taken = new Map<Raw, Set<string>>();
   for (const { rel } of tree) {
@@ -545,6 +549,8 @@ function pathsOf(tree: readonly SeenEntry[], target: string): Map<Raw, string> {
     const names = taken.get(parent) ?? new Set<string>();
     taken.set(parent, names);
     paths.set(rel, `${paths.get(parent)!}/${payloadName(nameOf(rel), names)}`);
+    const pause = breath();
+    if (pause) await pause;
   }
   return paths;
 }

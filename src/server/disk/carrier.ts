@@ -5,7 +5,7 @@ import { placeOnDisk, storeAt, withStore } from "../depots/kinds/kinds";
 import { contentOf, type DepotAddress, type DepotStore, readSteadily, retried } from "../depots/store";
 import { atOnce } from "./at-once";
 import type { Disk } from "./disk";
-import { diskProblem } from "./disk-problem";
+import { diskProblem, errorCode } from "./disk-problem";
 import type { Located } from "./statx";
 import {
   type Content,
@@ -25,6 +25,7 @@ import {
   verifyTree,
   type Watched,
 } from "./tree";
+import { walkTree } from "./walk";
 
 /** A copy that was made and read back: its identity, and the state of what it was made from. */
 export interface CopiedThing {
@@ -49,6 +50,8 @@ interface Carriages {
   removeMade: { input: { path: Raw; ino?: string }; answer: null };
   /** A thing's state, as {@link treeState} tells it. */
   state: { input: { path: Raw; watched: Watched }; answer: string };
+  /** The bytes of the blocks that a thing and all in it take; undefined where it cannot be counted. */
+  room: { input: { path: Raw }; answer: number | undefined };
   /** Throws "not-verified" unless each file has its checksum, and "changed" unless the thing at `path` holds just the same. */
   compare: { input: { path: Raw; tree: TreeEntry[]; parcel?: ParcelPlace }; answer: null };
   /** Takes away what is left of a thing, where all of it is in its copy too, byte for byte; answers whether it was. */
@@ -210,6 +213,21 @@ export class Carrier implements Carrying {
     }
     await removeTree(disk, path, rest, pace);
     return true;
+  }
+
+  async room({ path }: Carriage<"room">["input"], pace: Pace): Promise<Carriage<"room">["answer"]> {
+    let blocks = 0n;
+    try {
+      for (const { stat, when } of walkTree(this.disk, path)) {
+        if (when === "before") blocks += stat.blocks;
+        const pause = pace.breath();
+        if (pause) await pause;
+      }
+    } catch (error) {
+      if (error instanceof Problem || errorCode(error) !== undefined) return undefined;
+      throw error;
+    }
+    return Number(blocks * 512n);
   }
 
   async scan({ path }: Carriage<"scan">["input"], pace: Pace): Promise<Carriage<"scan">["answer"]> {

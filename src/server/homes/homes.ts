@@ -13,7 +13,8 @@ import { realFolder } from "../disk/around";
 import { bytes } from "../disk/disk";
 import { answers } from "../disk/mounts";
 import type { Engine, Reading } from "../engine";
-import type { WalkBatch } from "../jobs/work/walk-homes";
+import { breathing } from "../jobs/gentle";
+import type { WalkBatch, WalkedFolder } from "../jobs/work/walk-homes";
 import { namedFolder } from "../named-folder";
 import { itemsOn } from "../survey/items";
 import { leftOutByWish } from "../survey/left-out";
@@ -100,7 +101,7 @@ export async function walkHomes(engine: Engine): Promise<boolean> {
       })),
       ...walked.leftOut.map((folder) => ({ folder, why: "left out" as const })),
     ];
-    changed = db.prepare("DELETE FROM folder WHERE walk <> ?").run(walk).changes > 0 || changed;
+    changed = (await forgetGone(engine, walk)) || changed;
   });
   if (changed) {
     engine.walked++;
@@ -114,10 +115,17 @@ const rowsAtOnce = 20;
 /** A file as it is known from an earlier walk. */
 interface KnownFile {
   id: number;
-  name: Buffer;
   bytes: number;
   mtime_ns: string;
   ino: string;
+}
+
+/** A folder of which a part was told. */
+interface Begun {
+  id: number;
+  /** The files that were known of it, those that were told of aside; undefined where none were. */
+  gone?: Set<number>;
+  files: number;
 }
 
 /** Writes what a walk tells, a batch a transaction, by what differs: a file in the state in which it is known is left as it is. */
@@ -130,7 +138,10 @@ function keepFolders({ db, account }: Engine, walk: number): (batch: WalkBatch, 
       "INSERT INTO folder (place, key, home, files, state, walk) VALUES (?, ?, ?, ?, ?, ?) RETURNING id",
     )
     .pluck();
-  const filesIn = db.prepare<[number], KnownFile>("SELECT id, name, bytes, mtime_ns, ino FROM filed WHERE folder = ?");
+  const filesIn = db.prepare<[number], number>("SELECT id FROM filed WHERE folder = ?").pluck();
+  const fileAt = db.prepare<[number, Buffer], KnownFile>(
+    "SELECT id, bytes, mtime_ns, ino FROM filed WHERE folder = ? AND name = ?",
+  );
   const gone = db.prepare("DELETE FROM filed WHERE id = ?");
   // What was read of it says nothing of what it is now.
   const anew = db.prepare(
@@ -142,35 +153,72 @@ function keepFolders({ db, account }: Engine, walk: number): (batch: WalkBatch, 
     );
   // Many rows a statement take two thirds of the time of one each.
   const [putOne, putMany] = [putting(1), putting(rowsAtOnce)];
+  let begun: (Begun & { folder: Raw }) | undefined;
+
+  const begin = ({ folder, state, names, more }: WalkedFolder, isHome: number): Begun => {
+    const place = bytes(folder);
+    const known = before.get(place);
+    // Of one that is cut short in the middle no state is known.
+    const stated = more ? "" : state;
+    if (known === undefined) {
+      const id = add.get(place, homeId(inSight(account, folder)), isHome, names.length, stated, walk)!;
+      return { id, files: 0 };
+    }
+    if (more) change.run(isHome, names.length, stated, walk, known);
+    return { id: known, gone: new Set(filesIn.all(known)), files: 0 };
+  };
+  const keep = (of: WalkedFolder, isHome: number) => {
+    const { folder, state, names, files, more } = of;
+    const goesOn = begun?.folder === folder;
+    const { id, gone: left, ...so } = goesOn ? begun! : begin(of, isHome);
+    const fresh = [...names.keys()].filter((n) => {
+      const row = left && fileAt.get(id, bytes(names[n]!));
+      if (!row) return true;
+      left.delete(row.id);
+      const { kind, bytes: size, mtimeNs, ino } = files[n]!;
+      if (row.ino !== ino || row.bytes !== size || row.mtime_ns !== mtimeNs) anew.run(kind, size, mtimeNs, ino, row.id);
+      return false;
+    });
+    const columns = (n: number) => {
+      const { kind, bytes: size, mtimeNs, ino } = files[n]!;
+      return [id, bytes(names[n]!), kind, size, mtimeNs, ino];
+    };
+    let n = 0;
+    for (; n + rowsAtOnce <= fresh.length; n += rowsAtOnce) putMany.run(fresh.slice(n, n + rowsAtOnce).flatMap(columns));
+    for (; n < fresh.length; n++) putOne.run(columns(fresh[n]!));
+    const total = so.files + names.length;
+    begun = more ? { folder, id, gone: left, files: total } : undefined;
+    if (more) return;
+    for (const one of left ?? []) gone.run(one);
+    if (left || goesOn) change.run(isHome, total, state, walk, id);
+  };
   return db.transaction((batch: WalkBatch, isHome: (folder: Raw) => number) => {
     for (const folder of batch.same) seen.run(walk, bytes(folder));
-    for (const { folder, state, names, files } of batch.folders) {
-      const place = bytes(folder);
-      const known = before.get(place);
-      let fresh = [...names.keys()];
-      if (known !== undefined) {
-        change.run(isHome(folder), names.length, state, walk, known);
-        const there = new Map(filesIn.all(known).map((row) => [rawFromBytes(row.name), row]));
-        fresh = fresh.filter((n) => {
-          const row = there.get(names[n]!);
-          if (!row) return true;
-          there.delete(names[n]!);
-          const { kind, bytes: size, mtimeNs, ino } = files[n]!;
-          if (row.ino !== ino || row.bytes !== size || row.mtime_ns !== mtimeNs) anew.run(kind, size, mtimeNs, ino, row.id);
-          return false;
-        });
-        for (const { id } of there.values()) gone.run(id);
-      }
-      const id = known ?? add.get(place, homeId(inSight(account, folder)), isHome(folder), names.length, state, walk)!;
-      const columns = (n: number) => {
-        const { kind, bytes: size, mtimeNs, ino } = files[n]!;
-        return [id, bytes(names[n]!), kind, size, mtimeNs, ino];
-      };
-      let n = 0;
-      for (; n + rowsAtOnce <= fresh.length; n += rowsAtOnce) putMany.run(fresh.slice(n, n + rowsAtOnce).flatMap(columns));
-      for (; n < fresh.length; n++) putOne.run(columns(fresh[n]!));
-    }
+    for (const of of batch.folders) keep(of, isHome(of.folder));
   });
+}
+
+/** So many rows of what is gone are taken away at once. */
+const goneAtOnce = 2000;
+
+/** Takes folders that the walk did not come by out of the index, their files a part after the other; whether there were any. */
+async function forgetGone({ db }: Engine, walk: number): Promise<boolean> {
+  const stale = db.prepare<[number], number>("SELECT id FROM folder WHERE walk <> ?").pluck().all(walk);
+  const files = db.prepare<[number, number]>("DELETE FROM filed WHERE id IN (SELECT id FROM filed WHERE folder = ? LIMIT ?)");
+  const folder = db.prepare<[number]>("DELETE FROM folder WHERE id = ?");
+  const breath = breathing();
+  for (let n = 0; n < stale.length; ) {
+    writeLazily(db, () => {
+      for (let left = goneAtOnce; left > 0 && n < stale.length; n++) {
+        const { changes } = files.run(stale[n]!, left);
+        left -= changes + 1;
+        if (left <= 0) break;
+        folder.run(stale[n]!);
+      }
+    });
+    await breath();
+  }
+  return stale.length > 0;
 }
 
 const byTitle = new Intl.Collator();

@@ -156,7 +156,7 @@ async function emptyNow(engine: Engine, input: EmptyInput): Promise<ReportJson> 
             : unread &&
               (input.network ? "what the cloud gave back is not the same" : "its copy lies in a cloud, and was not read");
         if (why && !lost.has(thing.id)) stay.set(thing.id, why);
-        const copy = heldCopy(engine, fate);
+        const copy = await heldCopy(engine, fate);
         if (copy) copies.set(thing.id, copy);
       }
     });
@@ -211,7 +211,7 @@ async function treeIn(engine: Engine, thing: Trashed, pace: Pace): Promise<SeenE
  * The tree in a parcel from which a thing can be fetched back: of one that was sent from here and is not known to be damaged, the
  * same entries, and of each file the same SHA-256.
  */
-function heldCopy(engine: Engine, { thing, tree, sums }: Fate): EraseStep["copy"] {
+async function heldCopy(engine: Engine, { thing, tree, sums }: Fate): Promise<EraseStep["copy"]> {
   if (thing.item === undefined || tree.length === 0) return undefined;
   const { db } = engine;
   const there = new Map(tree.map((entry) => [entry.rel, entry]));
@@ -226,7 +226,7 @@ function heldCopy(engine: Engine, { thing, tree, sums }: Fate): EraseStep["copy"
     const parcel = sent.get(id);
     const depot = parcel && depots(engine).find((one) => one.id === parcel.depot);
     if (!parcel?.bag || !depot || (lastCheck(db, id)?.damaged.length ?? 0) > 0) continue;
-    const held = unlessProblem(() => treeOf(withSums(engine, id, entries), parcel.title));
+    const held = await unlessProblem(() => treeOf(withSums(engine, id, entries), parcel.title));
     const same = (entry: TreeEntry) => {
       const now = there.get(entry.rel);
       if (now?.type !== entry.type || now.target !== entry.target || now.bytes !== entry.bytes) return false;

@@ -26,7 +26,7 @@ import { growing, type InUse, nothingInUse } from "../disk/in-use";
 import type { SyncInput } from "../disk/sync";
 import type { Pace } from "../disk/tree";
 import type { CarrierLink } from "../jobs/carriers";
-import { gentle } from "../jobs/gentle";
+import { breathing, gentle } from "../jobs/gentle";
 import { CarrierOf, mayStop, Sync } from "./carrying";
 import { Entries, type EntryRow, type Refused, type StoredStep } from "./entries";
 import type { Direction, StepContext } from "./step-kind";
@@ -164,8 +164,18 @@ export class Ledger {
     } catch (error) {
       throw diskProblem(error, {});
     }
-    const stored = made.steps.map((step) => JSON.stringify(step));
-    const plan: Plan = { ...made, steps: stored.map((json) => readStoredStep(planVersion, json)) };
+    // One step may hold a tree of very many.
+    const breath = breathing();
+    const stored: string[] = [];
+    const steps: Step[] = [];
+    for (const step of made.steps) {
+      const json = JSON.stringify(step);
+      await breath();
+      stored.push(json);
+      steps.push(readStoredStep(planVersion, json));
+      await breath();
+    }
+    const plan: Plan = { ...made, steps };
     const inUse = await this.parts.scanInUse();
     const growingNow = await growing(
       plan.steps.flatMap((step) => typeOf(step).takes?.(step) ?? []),

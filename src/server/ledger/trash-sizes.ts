@@ -2,9 +2,7 @@ import { readTrashSizes, type TrashSize, writeTrashSizes } from "@/core/ledger/t
 import { folderOf, joinRaw, type Raw, rawFromBytes, rawFromText } from "@/core/names/raw";
 import { Problem, unlessProblem } from "@/core/problem";
 import { bytes } from "../disk/disk";
-import { errorCode } from "../disk/disk-problem";
-import { type Pace, removeMade } from "../disk/tree";
-import { walkTree } from "../disk/walk";
+import { removeMade } from "../disk/tree";
 import type { Engine } from "../engine";
 import { gentle } from "../jobs/gentle";
 import { filesPath, infoPath } from "./steps/trash";
@@ -20,7 +18,6 @@ const sizesName = rawFromText("directorysizes");
  */
 export async function refreshTrashSizes(engine: Engine): Promise<void> {
   const temporaries = new Temporaries(engine.db);
-  const pace = gentle();
   for (const [n, { trash }] of trashes(engine).entries()) {
     const left = temporaries.of(0, n, "copy");
     if (left && folderOf(left.path) === trash) await removeMade(engine.disk, left.path, left.ino).catch(ofNoConsequence);
@@ -37,7 +34,7 @@ export async function refreshTrashSizes(engine: Engine): Promise<void> {
       const size = known.get(name);
       if (size?.infoSeconds === infoSeconds) sizes.push(size);
       else {
-        const counted = await diskUse(engine, filesPath(trash, name), pace);
+        const counted = await roomOf(engine, filesPath(trash, name));
         if (counted !== undefined) sizes.push({ name, bytes: counted, infoSeconds });
       }
     }
@@ -47,20 +44,14 @@ export async function refreshTrashSizes(engine: Engine): Promise<void> {
   }
 }
 
-/** Bytes of the blocks that a folder and all in it take; undefined where it cannot be counted. */
-async function diskUse(engine: Engine, path: Raw, pace: Pace): Promise<number | undefined> {
-  let blocks = 0n;
+/** Counted on a thread of its own. */
+async function roomOf(engine: Engine, path: Raw): Promise<number | undefined> {
+  const link = engine.carrier();
   try {
-    for (const { stat, when } of walkTree(engine.disk, path)) {
-      if (when === "before") blocks += stat.blocks;
-      const pause = pace.breath();
-      if (pause) await pause;
-    }
-  } catch (error) {
-    if (error instanceof Problem || errorCode(error) !== undefined) return undefined;
-    throw error;
+    return await link.carry("room", { path }, { ...gentle(), signal: engine.ending });
+  } finally {
+    await link.end();
   }
-  return Number(blocks * 512n);
 }
 
 /** Sizes only save time: what cannot be cleared up now is so at the next look. */

@@ -19,11 +19,21 @@ export interface WalkHomes {
 
 /** Folders found, in batches, with the files in them. The kind is told by name alone here. */
 export interface WalkBatch {
-  folders: { folder: Raw; state: string; names: Raw[]; files: WalkedFile[] }[];
+  folders: WalkedFolder[];
   /** Folders in the state in which they are known. */
   same: Raw[];
   /** How many files all these hold. */
   files: number;
+}
+
+/** Files of a folder; of one with very many a part of them after the other. */
+export interface WalkedFolder {
+  folder: Raw;
+  state: string;
+  names: Raw[];
+  files: WalkedFile[];
+  /** More of the same folder come. */
+  more?: true;
 }
 
 interface WalkedFile extends WalkStat {
@@ -31,6 +41,8 @@ interface WalkedFile extends WalkStat {
 }
 
 const batchSize = 2000;
+/** Between parts of one folder, who writes them down has time for other things; milliseconds. */
+const betweenMs = 10;
 
 /**
  * Walks the homes, not following links, without hidden folders, and tells what lies there in batches. Synchronous calls,
@@ -85,16 +97,21 @@ export async function walkHomes(
     }
     fs.closeSync(opened);
     const now = createHash("sha256").update(state, "latin1").digest("base64url");
-    if (known.get(folder) === now) batch.same.push(folder);
-    else
-      batch.folders.push({
-        folder,
-        state: now,
-        names,
-        files: found.map((file, n) => ({ ...file, kind: kindByName(names[n]!) })),
-      });
     files += names.length;
-    batch.files += names.length;
+    if (known.get(folder) === now) {
+      batch.same.push(folder);
+      batch.files += names.length;
+    } else
+      for (let at = 0; at === 0 || at < names.length; at += batchSize) {
+        const part = names.slice(at, at + batchSize);
+        const of = part.map((name, n) => ({ ...found[at + n]!, kind: kindByName(name) }));
+        const more = at + batchSize < names.length;
+        batch.folders.push({ folder, state: now, names: part, files: of, ...(more ? { more } : {}) });
+        batch.files += part.length;
+        if (!more) break;
+        flush();
+        await new Promise((next) => setTimeout(next, betweenMs));
+      }
     if (batch.files >= batchSize || batch.same.length >= batchSize) flush();
   }
   flush();
