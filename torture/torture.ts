@@ -92,8 +92,10 @@ async function judge(act: string, { folder, made, start }: Prepared, count: Coun
       for (const line of halfErased(start, now)) say("lost", line);
       return;
     }
-    const [was, is] = [contentOf(start), contentOf(now)];
+    const [mine, was, is] = [contentOf(made), contentOf(start), contentOf(now)];
     for (const [sum, times] of was) {
+      // What Vuoto wrote itself, a note, goes with the undo of that; the ledger has its text.
+      if (!mine.has(sum)) continue;
       if ((is.get(sum) ?? 0) < times) say("lost", sum);
       if ((is.get(sum) ?? 0) > times && engine.ledger.latest()?.act !== "parcel-restore") say("doubled", sum);
     }

@@ -13,6 +13,7 @@ import { type Db, newestVersion, openDb } from "./db";
 export const keptTables = [
   "entry",
   "step",
+  "step_state",
   "temporary",
   "record",
   "position",

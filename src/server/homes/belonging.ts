@@ -127,8 +127,9 @@ function putAwayAndUndone(engine: Reading): { item: Item; home: string }[] {
   const plans = engine.db
     .prepare<[number], string>(
       `SELECT plan FROM (
-         SELECT step.plan, count(*) OVER (PARTITION BY step.entry) AS together FROM step JOIN entry ON entry.id = step.entry
-         WHERE entry.state = 'undone' AND entry.act IN ('put', 'sweep') AND step.state = 'undone'
+         SELECT step.plan, count(*) OVER (PARTITION BY step.entry) AS together
+         FROM step JOIN step_state USING (entry, n) JOIN entry ON entry.id = step.entry
+         WHERE entry.state = 'undone' AND entry.act IN ('put', 'sweep') AND step_state.state = 'undone'
            AND json_extract(step.plan, '$.type') = 'move' ORDER BY entry.id DESC
        ) WHERE together <= ? LIMIT 2000`,
     )

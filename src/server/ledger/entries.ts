@@ -40,6 +40,10 @@ export interface StoredStep {
   note: Json;
 }
 
+/** A step whose plan is longer is read once for all that is asked about it within a moment; characters, milliseconds. */
+const largePlan = 200_000;
+const largeMs = 5000;
+
 /** An undo of an entry, after it was last done, that was refused a part for good. */
 const refusedForGood = (entry: string, done: string) =>
   `SELECT 1 FROM entry u WHERE u.target = ${entry} AND u.direction = 'undo' AND u.state = 'done' AND u.id > ${done}
@@ -166,23 +170,38 @@ export class Entries {
   stepsOf(entry: number): StoredStep[] {
     return prepared<[number], { n: number; version: number; plan: string; state: StepState; note: string | null }>(
       this.db,
-      "SELECT n, version, plan, state, note FROM step WHERE entry = ? ORDER BY n",
+      "SELECT n, version, plan, state, note FROM step JOIN step_state USING (entry, n) WHERE entry = ? ORDER BY n",
     )
       .all(entry)
       .map((row) => ({
         n: row.n,
-        step: this.understood(entry, row.version, row.plan),
+        step: this.understood(entry, row.n, row.version, row.plan),
         state: row.state,
         note: row.note === null ? null : (JSON.parse(row.note) as Json),
       }));
   }
 
-  private understood(entry: number, version: number, plan: string): Step {
+  private understood(entry: number, n: number, version: number, plan: string): Step {
+    const key = `${entry}.${n}`;
+    const known = this.large.get(key);
+    if (known) return known;
     try {
-      return readStoredStep(version, plan);
+      const step = readStoredStep(version, plan);
+      if (plan.length > largePlan) this.remember(key, step);
+      return step;
     } catch {
       throw new Problem("entry-unknown", { detail: String(entry) });
     }
+  }
+
+  /** Steps with a tree of very many, read a moment ago: whether an act can be undone, and its undo, read the same ones. */
+  private readonly large = new Map<string, Step>();
+  private forgetting: NodeJS.Timeout | undefined;
+
+  private remember(key: string, step: Step): void {
+    this.large.set(key, step);
+    clearTimeout(this.forgetting);
+    this.forgetting = setTimeout(() => this.large.clear(), largeMs).unref();
   }
 
   /** The same, and none where a step was written by another version and is not understood: such an entry holds up no other. */
@@ -199,8 +218,12 @@ export class Entries {
         plan.level ?? null,
         id,
       );
-      const insert = prepared(this.db, "INSERT INTO step (entry, n, version, plan, state) VALUES (?, ?, ?, ?, 'planned')");
-      for (const [n, json] of steps.entries()) insert.run(id, n, planVersion, json);
+      const insert = prepared(this.db, "INSERT INTO step (entry, n, version, plan) VALUES (?, ?, ?, ?)");
+      const stand = prepared(this.db, "INSERT INTO step_state (entry, n, state) VALUES (?, ?, 'planned')");
+      for (const [n, json] of steps.entries()) {
+        insert.run(id, n, planVersion, json);
+        stand.run(id, n);
+      }
       return id;
     })();
   }
@@ -222,7 +245,7 @@ export class Entries {
 
   /** Keeps what a step found out, at once. */
   note(entry: number, n: number, note: Json): void {
-    prepared(this.db, "UPDATE step SET note = ? WHERE entry = ? AND n = ?").run(JSON.stringify(note), entry, n);
+    prepared(this.db, "UPDATE step_state SET note = ? WHERE entry = ? AND n = ?").run(JSON.stringify(note), entry, n);
   }
 
   say(entry: number, refused: Refused[]): void {
@@ -240,9 +263,9 @@ export class Entries {
     db.transaction(() => {
       for (const write of outcome.records) write();
       // Most steps end alike: one statement marks them, and one each those that do not.
-      prepared(db, "UPDATE step SET state = ?, note = NULL WHERE entry = ?").run(outcome.usual, target);
+      prepared(db, "UPDATE step_state SET state = ?, note = NULL WHERE entry = ?").run(outcome.usual, target);
       prepared(db, "DELETE FROM temporary WHERE entry = ?").run(target);
-      const mark = prepared(db, "UPDATE step SET state = ?, note = ? WHERE entry = ? AND n = ?");
+      const mark = prepared(db, "UPDATE step_state SET state = ?, note = ? WHERE entry = ? AND n = ?");
       for (const s of steps)
         if (s.state !== outcome.usual || s.note !== null)
           mark.run(s.state, s.note === null ? null : JSON.stringify(s.note), target, s.n);
