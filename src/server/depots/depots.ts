@@ -8,6 +8,7 @@ import { stopNow } from "../actor";
 import { type DepotRecord, type ParcelRecord, readRecord, readRecords, type VerdictRecord } from "../db/record";
 import type { Engine, Reading } from "../engine";
 import { homeRoots } from "../homes/homes";
+import { othersFirst } from "../jobs/gentle";
 import { type Item, itemById, liesAbout } from "../survey/items";
 import { addressIn, shownAddress } from "./address";
 import { partsNamed } from "./contents";
@@ -196,7 +197,12 @@ export async function thingsIn(
   names?: string[],
 ): Promise<{ things: ParcelThingJson[]; missing: string[] }> {
   const text = await bag.text(thingsFile);
-  if (text !== undefined) return engine.workers.run("readParcelList", { text, title: bag.title, names });
+  if (text !== undefined) {
+    const read = await engine.workers.run("readParcelList", { text, title: bag.title, names });
+    // To take in a long list is enough for one turn.
+    await othersFirst();
+    return read;
+  }
   const things = await payloadOf(engine, bag);
   return names ? partsNamed(things, names) : { things, missing: [] };
 }

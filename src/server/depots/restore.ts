@@ -219,10 +219,12 @@ function newFolder(engine: Engine, ref: FolderRef): Raw {
 function programsIn(thing: ParcelThingJson): string[] {
   const name = shownName(rawFromJson(thing.name));
   return thing.entries.flatMap((entry) => {
-    if (entry.type !== "file") return [];
+    const runs = (entry.mode & 0o111) !== 0;
+    // Of very many files hardly one is a program: those whose name says as much are not taken apart.
+    if (entry.type !== "file" || (!runs && typeof entry.rel === "string" && /[^p]$/i.test(entry.rel))) return [];
     const rel = shownName(rawFromJson(entry.rel));
     const isLauncher = /\.desktop$/i.test(rel === "" ? name : rel);
-    return (entry.mode & 0o111) !== 0 || isLauncher ? [rel === "" ? name : `${name}/${rel}`] : [];
+    return runs || isLauncher ? [rel === "" ? name : `${name}/${rel}`] : [];
   });
 }
 

@@ -62,14 +62,22 @@ export async function walkHomes(engine: Engine): Promise<boolean> {
   const ofHomes = homeRoots(engine);
   const isHome = (folder: Raw) => Number(ofHomes.some((root) => isWithin(root, folder)));
   const keep = keepFolders(engine, walk);
+  const breath = breathing();
   let changed = false;
   await jobs.run("Reading what lies in the homes", "things", 0, async (job) => {
     let read = 0;
+    // They may come faster than they are written down: others have their turn after each.
+    let written = Promise.resolve();
     const part = (batch: WalkBatch) => {
-      writeLazily(db, () => keep(batch, isHome));
-      changed ||= batch.folders.length > 0;
-      read += batch.files;
-      job.progress(read);
+      written = written.then(async () => {
+        writeLazily(db, () => keep(batch, isHome));
+        changed ||= batch.folders.length > 0;
+        read += batch.files;
+        job.progress(read);
+        await breath();
+      });
+      // Heard of at the end.
+      written.catch(() => {});
     };
     const places = protectedPlaces(engine).map((place) => place.folder);
     const lying = account.worktops
@@ -82,17 +90,19 @@ export async function walkHomes(engine: Engine): Promise<boolean> {
     const byWish = leftOutByWish(db);
     const out = leftOut(account).filter((folder) => !roots.includes(folder) && !roots.some((root) => isWithin(folder, root)));
     const states = new Map([...known].flatMap(([place, row]) => (row.home === isHome(place) ? [[place, row.state]] : [])));
-    const walked = await workers.run(
-      "walkHomes",
-      {
-        roots,
-        leftOut: out,
-        byWish: { names: byWish.names.map(rawFromText), folders: byWish.folders as Raw[] },
-        whole: lying,
-        known: states,
-      },
-      { part: part as (part: never) => void, signal: job.signal },
-    );
+    const walked = await workers
+      .run(
+        "walkHomes",
+        {
+          roots,
+          leftOut: out,
+          byWish: { names: byWish.names.map(rawFromText), folders: byWish.folders as Raw[] },
+          whole: lying,
+          known: states,
+        },
+        { part: part as (part: never) => void, signal: job.signal },
+      )
+      .finally(() => written);
     if (job.signal.aborted) return;
     engine.unwalked = [
       ...[...walked.unreadable, ...all.filter((root) => !roots.includes(root))].map((folder) => ({

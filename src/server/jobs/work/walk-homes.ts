@@ -41,8 +41,6 @@ interface WalkedFile extends WalkStat {
 }
 
 const batchSize = 2000;
-/** Between parts of one folder, who writes them down has time for other things; milliseconds. */
-const betweenMs = 10;
 
 /**
  * Walks the homes, not following links, without hidden folders, and tells what lies there in batches. Synchronous calls,
@@ -108,9 +106,7 @@ export async function walkHomes(
         const more = at + batchSize < names.length;
         batch.folders.push({ folder, state: now, names: part, files: of, ...(more ? { more } : {}) });
         batch.files += part.length;
-        if (!more) break;
-        flush();
-        await new Promise((next) => setTimeout(next, betweenMs));
+        if (more) flush();
       }
     if (batch.files >= batchSize || batch.same.length >= batchSize) flush();
   }
