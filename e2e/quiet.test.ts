@@ -1,5 +1,6 @@
 import fs from "node:fs";
 import path from "node:path";
+import type { Response } from "@playwright/test";
 import { expect, settled, test } from "./vuoto";
 
 test("some kinds go out of sight, seen before it is done; one comes back by itself, then all; the page's title says so", async ({
@@ -99,6 +100,25 @@ test("a thousand things of an account are taken out of sight and come back exact
   expect(await vuoto.command("show", path.join(vuoto.account, "Desktop/thing-7.txt"))).toMatchObject({ status: 0 });
   expect(await vuoto.command("show", "folder")).toMatchObject({ status: 0 });
   expect(vuoto.changes(before)).toEqual([]);
+  // Of so many only what changed is sent, and the page says it all the same.
+  await page.goto(`${vuoto.base}/survey`);
+  await page.getByRole("button", { name: "as a list" }).click();
+  let sent = 0;
+  const count = async (response: Response) => {
+    sent += (await response.body().catch(() => Buffer.alloc(0))).length;
+  };
+  page.on("response", count);
+  const fresh = path.join(vuoto.account, "Desktop/just come.txt");
+  fs.writeFileSync(fresh, "just come");
+  await expect(page.getByRole("link", { name: "survey 1,002" })).toBeVisible();
+  await page.getByPlaceholder("a word or a kind").fill("just come");
+  await expect(page.getByText("just come.txt").first()).toBeVisible();
+  expect(sent).toBeGreaterThan(0);
+  expect(sent).toBeLessThan(40_000);
+  page.off("response", count);
+  fs.rmSync(fresh);
+  await expect(page.getByRole("link", { name: "survey 1,001" })).toBeVisible();
+  await expect(page.getByText("just come.txt").first()).toBeHidden();
   const wrong = await vuoto.command("quiet", "on", "--hide", "gadgets");
   expect([wrong.status, wrong.err]).toEqual([2, expect.stringContaining("gadgets is no kind. There are: drive, shortcut")]);
   expect((await vuoto.command("quiet", "on", "--hide", "folders", "--until", "2h")).out).toContain("Took 1 icon out of sight");

@@ -73,6 +73,7 @@ export const api = {
   "frame/frame": nothing,
   "frame/folders": foldersInput,
   "survey/survey": z.object({ worktop: worktop.optional() }),
+  "survey/since": z.object({ mark: z.string().max(64), sheet: z.string().max(64).optional() }),
   "survey/refresh": nothing,
   "survey/settle": settleInput,
   "survey/families": worktopInput,

@@ -15,6 +15,7 @@ import {
   layoutInput,
 } from "./layouts";
 import { type StraightenAnswer, straightenInput } from "./straighten";
+import type { QuietView, ViewSince } from "./views";
 
 /** What programs have open may be taken along, where the person said so. */
 const taking = { evenInUse: z.literal(true).optional(), ...trial };
@@ -96,6 +97,7 @@ export const quietApi = {
   "quiet/bring-back": hideInput,
   "quiet/status": z.object({}),
   "quiet/shown": z.object({}),
+  "quiet/since": z.object({ mark: z.string().max(64) }),
   "quiet/occasions": z.object({}),
   "quiet/add-occasion": addOccasionInput,
   "quiet/occasion": occasionInput,
@@ -170,6 +172,7 @@ export interface QuietAnswers {
   "quiet/bring-back": ReportJson;
   "quiet/status": QuietAnswer;
   "quiet/shown": ShownAnswer;
+  "quiet/since": ViewSince<QuietView>;
   "quiet/occasions": OccasionAnswer[];
   "quiet/add-occasion": ReportJson;
   "quiet/occasion": ReportJson;

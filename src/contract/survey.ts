@@ -3,7 +3,7 @@ import { findingKinds, type SettlingKind, settlingKinds } from "@/core/survey/fi
 import { kinds } from "@/core/survey/kinds";
 import { folderRef } from "./folders";
 import { itemRefs, ofSitting, type ReportJson, trial } from "./items";
-import type { PlaceView } from "./views";
+import type { PlaceView, SurveyView, ViewSince } from "./views";
 
 /** Marks a folder as protected; null takes the mark away. */
 export const protectInput = z.object({
@@ -124,6 +124,7 @@ export type SurveyAnswer = z.infer<typeof surveyAnswer>;
 
 export interface SurveyAnswers {
   "survey/survey": SurveyAnswer;
+  "survey/since": ViewSince<SurveyView>;
   /** Worktops that could not be read, and why the look failed, where it did. */
   "survey/refresh": { unreadable: ("desktop" | "downloads")[]; trouble?: string };
   "survey/settle": ReportJson;

@@ -71,6 +71,17 @@ export interface SheetView {
   icon: { width: number; height: number };
   label: { width: number; height: number };
   tiles: Tile[];
+  /** Of one with very many things: by it only what changed since is told. */
+  mark?: string;
+}
+
+/** Things of a sheet, in order: what is as it was, by where it stood in the list before, and how many; else the thing. */
+export type TilesSince = (Tile | [from: number, count: number])[];
+
+/** A view of very many things as it is now, its things told by what changed. */
+export interface ViewSince<View> {
+  view: View;
+  tiles: TilesSince;
 }
 
 export interface SurveyView {

@@ -73,7 +73,9 @@ import { itemById } from "./survey/items";
 import { leaveOut, leftOutNow } from "./survey/left-out";
 import { placesToMark, protect } from "./survey/protect";
 import { settle } from "./survey/settle";
+import { since } from "./survey/since";
 import { findingInDetail, survey } from "./survey/survey";
+import { surveyView } from "./survey/view";
 
 type Operation<P extends ApiPath> = (engine: Engine, input: z.output<(typeof api)[P]>) => ApiAnswer<P> | Promise<ApiAnswer<P>>;
 
@@ -82,6 +84,7 @@ const operations: { [P in ApiPath]: Operation<P> } = {
   "frame/frame": (engine) => frameView(engine),
   "frame/folders": folders,
   "survey/survey": (engine, input) => survey(engine, input),
+  "survey/since": async (engine, { mark, sheet }) => since(engine, mark, await surveyView(engine, sheet)),
   "survey/refresh": async (engine) => {
     try {
       await engine.lookAgain("all");

@@ -155,6 +155,8 @@ describe("emptying the trash", () => {
         await operate(e, "sitting/stay", { items: [idsOn(e).at(-1)], project: "Harvest" });
         return { project: "Harvest" };
       },
+      "survey/since": () => ({ mark: "none" }),
+      "quiet/since": () => ({ mark: "none" }),
       "sitting/now": () => ({ ahead: idsOn(e).slice(0, 3) }),
       "sitting/in-use": () => ({ items: idsOn(e).slice(0, 3) }),
       "sitting/open": () => {

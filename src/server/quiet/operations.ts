@@ -5,11 +5,13 @@ import { listHollows } from "../hollow/hollows";
 import { exportLayout, importLayout } from "../layouts/document";
 import { bringLayout, compareLayout, keepLayout, listLayouts, removeLayout } from "../layouts/layouts";
 import { straighten } from "../straighten/straighten";
+import { since } from "../survey/since";
 import { longer } from "./longer";
 import { addOccasion, changeOccasion, occasionList } from "./occasions";
 import { place } from "./place";
 import { bringBack, hide, quiet } from "./quiet";
 import { askedStatus, shownNow } from "./status";
+import { quietView } from "./view";
 
 export const quietOperations = {
   "quiet/show": quiet,
@@ -17,6 +19,7 @@ export const quietOperations = {
   "quiet/bring-back": bringBack,
   "quiet/status": (engine: Engine) => askedStatus(engine),
   "quiet/shown": (engine: Engine) => shownNow(engine),
+  "quiet/since": (engine: Engine, { mark }: { mark: string }) => since(engine, mark, quietView(engine)),
   "quiet/occasions": (engine: Engine) => occasionList(engine),
   "quiet/add-occasion": addOccasion,
   "quiet/occasion": changeOccasion,

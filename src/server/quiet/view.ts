@@ -10,6 +10,7 @@ import type { Screen } from "../screen/screen";
 import { screenOf } from "../screen/screens";
 import { commandWords, shellLine } from "../settings/command-line";
 import { pointersInWords } from "../settings/view";
+import { marked } from "../survey/since";
 import { placesOn } from "../survey/survey";
 import { sheetView } from "../survey/tile";
 import { type OccasionNow, occasionDoubt, occasionsNow } from "./occasions";
@@ -31,7 +32,7 @@ export function quietView(engine: Engine): QuietView {
     along: shown.along,
     until: shown.until === null ? undefined : engine.words().clock(shown.until),
     doubt: doubt ? "clock" : occasionDoubt(engine),
-    sheet: sheet && sheetView(engine, sheet),
+    sheet: sheet && marked(engine, sheetView(engine, sheet)),
     positioned: sheet?.positioned ?? false,
     placesIcons: screen.placesIcons === true,
     stays: iconsOf(engine).flatMap(({ id, stays }) => (stays ? [id] : [])),
@@ -86,7 +87,7 @@ export function withoutNames(view: QuietView): QuietView {
   const tiles = sheet?.tiles.filter(({ outOfSight }) => !outOfSight).map((tile) => ({ ...tile, name: "", picture: false }));
   return {
     ...view,
-    sheet: sheet && { ...sheet, tiles: tiles ?? [] },
+    sheet: sheet && { ...sheet, tiles: tiles ?? [], mark: undefined },
     inUse: [],
     gone: [],
     pressed: undefined,

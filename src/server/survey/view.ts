@@ -14,6 +14,7 @@ import { figuresLastTime } from "./figures-of-day";
 import { itemById, thingsOn } from "./items";
 import { clearedToday } from "./left-since";
 import { absentPlaces, nowhereElse, protectedPlaces } from "./protection";
+import { marked } from "./since";
 import { coveredShareOf, findings, type Sheet, sheetOf } from "./survey";
 import { sheetView } from "./tile";
 
@@ -29,7 +30,7 @@ export async function surveyView(engine: Engine, asked?: string): Promise<Survey
   const sheet = sheetOf(engine, worktop);
   return {
     sheets: account.worktops.map(({ id }) => ({ id, title: titles[id], count: thingsOn(engine.db, id).length })),
-    sheet: sheetView(engine, sheet, sheet.figures.overlapping),
+    sheet: marked(engine, sheetView(engine, sheet, sheet.figures.overlapping)),
     sentence: sentenceOf(sheet, nowhereElse(engine, worktop.id), words),
     note: sheet.positioned ? "drawn to scale" : "in order of age, as this screen does not say where its icons lie",
     findings: found.map((finding, n) => findingView(engine, finding, n, sheet, words)),

@@ -3,6 +3,7 @@ import { useRouter } from "next/navigation";
 import {
   createContext,
   type ReactNode,
+  type RefObject,
   useCallback,
   useContext,
   useEffect,
@@ -41,6 +42,8 @@ interface Live {
   tell(title: string, lines: string[]): void;
   /** Has something done as soon as anything changed, before the view is brought up to date. Answers how to end that. */
   atOnce(work: () => void): () => void;
+  /** A page that can be brought up to date by what changed alone: how; else all of it is asked for anew. Answers how to end that. */
+  bringsItself(work: () => Promise<void>): () => void;
   /** The page keeps itself up to date while things come and go: only what stands around it is asked for anew. Answers how to end that. */
   keepItself(): () => void;
 }
@@ -69,7 +72,10 @@ type Part = "frame" | "page";
  * busy machine, where something always happens meanwhile, none would ever arrive. `then` is called once a refresh of the
  * page that began after this has been drawn.
  */
-function useRefresh(takeFrame: (frame: FrameView) => void): (part: Part, then?: () => void) => void {
+function useRefresh(
+  takeFrame: (frame: FrameView) => void,
+  own: RefObject<(() => Promise<void>) | undefined>,
+): (part: Part, then?: () => void) => void {
   const router = useRouter();
   const [underWay, start] = useTransition();
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
@@ -94,17 +100,18 @@ function useRefresh(takeFrame: (frame: FrameView) => void): (part: Part, then?: 
           served.current = waiting.current;
           waiting.current = [];
           start(async () => {
-            if (now === "page") router.refresh();
-            else
-              await ask("frame/frame", {}).then(takeFrame, () => {
-                // The next event asks again.
-              });
+            const { current: bring } = own;
+            if (now === "page" && !bring) return router.refresh();
+            const frame = ask("frame/frame", {}).then(takeFrame, () => {
+              // The next event asks again.
+            });
+            await Promise.all([frame, now === "page" ? bring?.().catch(() => router.refresh()) : undefined]);
           });
         },
         Math.max(soonMs, last.current + seldomMs - performance.now()),
       );
     },
-    [router, takeFrame],
+    [router, takeFrame, own],
   );
   useEffect(() => {
     const seen = () => {
@@ -152,7 +159,8 @@ export function LiveProvider({ drawn, children }: { drawn: FrameView; children: 
   useKeysOf(frame.keys);
   const keepsItself = useRef(false);
   const first = useRef(new Set<() => void>());
-  const refresh = useRefresh(setFrame);
+  const own = useRef<() => Promise<void>>(undefined);
+  const refresh = useRefresh(setFrame, own);
   const refreshSoon = useCallback((part?: Part) => refresh(part ?? (keepsItself.current ? "frame" : "page")), [refresh]);
 
   useEffect(
@@ -190,6 +198,12 @@ export function LiveProvider({ drawn, children }: { drawn: FrameView; children: 
       keepsItself.current = false;
     };
   }, []);
+  const bringsItself = useCallback((work: () => Promise<void>) => {
+    own.current = work;
+    return () => {
+      if (own.current === work) own.current = undefined;
+    };
+  }, []);
   const atOnce = useCallback((work: () => void) => {
     first.current.add(work);
     return () => void first.current.delete(work);
@@ -200,6 +214,7 @@ export function LiveProvider({ drawn, children }: { drawn: FrameView; children: 
       frame,
       jobs,
       notice,
+      bringsItself,
       keepItself,
       atOnce,
       upToDate: () => new Promise((resolve) => refresh("page", resolve)),
@@ -228,7 +243,7 @@ export function LiveProvider({ drawn, children }: { drawn: FrameView; children: 
         }
       },
     }),
-    [frame, jobs, notice, say, refresh, refreshSoon, keepItself, atOnce],
+    [frame, jobs, notice, say, refresh, refreshSoon, bringsItself, keepItself, atOnce],
   );
   return <LiveContext.Provider value={live}>{children}</LiveContext.Provider>;
 }

@@ -11,6 +11,7 @@ import { Key, KeyOf } from "../kit/key";
 import { useKeys } from "../kit/keys";
 import { LiveProvider, useLive } from "../kit/live";
 import { icons } from "../kit/numbers";
+import { sinceMark, useSince } from "../kit/since";
 import { useSize } from "../kit/size";
 import { WordsProvider } from "../kit/words";
 import { CloserLook } from "../sitting/closer-look";
@@ -41,7 +42,7 @@ function idsOf({ sheet }: QuietView, outOfSight: string[] | "all" | "nothing"): 
 const nothing: ReadonlySet<string> = new Set();
 
 function Screen({ told }: { told: Told<QuietView> }) {
-  const view = useMemo(() => quietFrom(told), [told]);
+  const view = useSince(told, quietFrom, sinceMark);
   const live = useLive();
   const router = useRouter();
   const [box, size] = useSize<HTMLDivElement>({ width: 1280, height: 740 });

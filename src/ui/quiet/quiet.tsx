@@ -8,6 +8,7 @@ import { ask } from "../kit/ask";
 import { Link } from "../kit/link";
 import { useLive } from "../kit/live";
 import { icons } from "../kit/numbers";
+import { sinceMark, useSince } from "../kit/since";
 import { useSize } from "../kit/size";
 import { LayoutsSheet } from "../layouts/layouts";
 import { CloserLook } from "../sitting/closer-look";
@@ -21,7 +22,7 @@ import { awayBy, drawnBy, iconsOf, screenHeight, type Tried } from "./shown";
 
 /** How much the screen shows, the screen as it is or would be, and the way to what is out of sight. */
 export function Quiet({ told, sheet: paper }: { told: Told<QuietView>; sheet?: string }) {
-  const view = useMemo(() => quietFrom(told), [told]);
+  const view = useSince(told, quietFrom, sinceMark);
   const live = useLive();
   const [busy, setBusy] = useState(false);
   const [tried, setTried] = useState<Tried>();

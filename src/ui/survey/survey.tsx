@@ -1,5 +1,5 @@
 "use client";
-import { useRouter } from "next/navigation";
+import { useRouter, useSearchParams } from "next/navigation";
 import { memo, useCallback, useMemo, useRef, useState } from "react";
 import { surveyFrom, type Told } from "@/contract/told";
 import type { FindingView, SurveyView } from "@/contract/views";
@@ -8,6 +8,7 @@ import { ask } from "../kit/ask";
 import { KeyOf } from "../kit/key";
 import { Link } from "../kit/link";
 import { useLive } from "../kit/live";
+import { useSince } from "../kit/since";
 import { useSize } from "../kit/size";
 import { Plan, scaleOf, tileBox, tilePlace } from "../plan/plan";
 import { type Shading, shadings } from "../plan/shade";
@@ -25,7 +26,9 @@ const scrollBar = 16;
 
 /** Everything that lies there, where it lies, what is known about it, and the three ways to start. */
 export function Survey({ told }: { told: Told<SurveyView> }) {
-  const view = useMemo(() => surveyFrom(told), [told]);
+  const paper = useSearchParams().get("sheet") ?? undefined;
+  const since = useCallback((mark: string) => ask("survey/since", { mark, sheet: paper }), [paper]);
+  const view = useSince(told, surveyFrom, since);
   const { sheet } = view;
   const [shading, setShading] = useState<Shading>("kind");
   const [listed, setListed] = useState(false);

@@ -1,0 +1,3 @@
+import { answer } from "@/server/guard/answer";
+
+export const POST = answer("quiet/since");
