@@ -157,10 +157,10 @@ export class Entries {
   destroyingSince(id: number): number[] {
     return prepared<[number], number>(
       this.db,
-      `SELECT e.id FROM entry d JOIN entry e ON e.id = d.target
-       WHERE e.act IN ('empty', 'parcel-delete') AND e.state = 'done' AND d.direction = 'do'
-         AND d.id >= (SELECT max(id) FROM entry WHERE target = ? AND direction = 'do')
-         AND d.id = (SELECT max(id) FROM entry WHERE target = e.id AND direction = 'do')`,
+      `SELECT e.id FROM entry e
+       WHERE e.act IN ('empty', 'parcel-delete') AND e.state = 'done'
+         AND (SELECT max(id) FROM entry WHERE target = e.id AND direction = 'do')
+           >= (SELECT max(id) FROM entry WHERE target = ? AND direction = 'do')`,
     )
       .pluck()
       .all(id);

@@ -10,3 +10,6 @@ CREATE TABLE step_state (
 INSERT INTO step_state (entry, n, state, note) SELECT entry, n, state, note FROM step;
 ALTER TABLE step DROP COLUMN state;
 ALTER TABLE step DROP COLUMN note;
+
+-- Whether an act can be undone is asked with every frame: what it moved may have been destroyed since. Few acts destroy.
+CREATE INDEX entry_destroying ON entry (id) WHERE act IN ('empty', 'parcel-delete');
