@@ -68,13 +68,13 @@ describe("parcels that are collected", () => {
     const [first, second, third] = idsOn(engine);
     await stay(engine, { items: [first!], project: "Season" });
     await endProject(engine, { project: "Season", archive: true });
-    expect(await sittingView(engine)).toMatchObject({ parcel: null, parcels: ["Season"] });
+    expect(await sittingView(engine)).toMatchObject({ around: { parcel: null, parcels: ["Season"] } });
     await archive(engine, { items: [second!] });
     const usual = `Archive ${new Date(engine.now()).getFullYear()}`;
-    expect(await sittingView(engine)).toMatchObject({ parcel: usual, parcels: [usual, "Season"] });
+    expect(await sittingView(engine)).toMatchObject({ around: { parcel: usual, parcels: [usual, "Season"] } });
     await archive(engine, { items: [third!], parcel: "Season" });
     expect(collectedIn(engine, parcels(engine).find(({ title }) => title === "Season")!.id)).toHaveLength(2);
-    expect(await sittingView(engine)).toMatchObject({ parcel: usual });
+    expect(await sittingView(engine)).toMatchObject({ around: { parcel: usual } });
   });
 
   test("are several at once; things go from one to another, out of all, and all of that is undone", async () => {

@@ -84,7 +84,9 @@ function planOnes(engine: Engine, { items, evenInUse }: HideInput, what: "hide" 
   const icons = iconsOf(engine);
   const byLevel = new Set(hiddenBy({ ...from, apart: [], despite: [] }, icons));
   const of = (level: boolean) => [...ids].filter((id) => byLevel.has(id) === level);
-  const before = new Set([...from.hidden, ...outOfSight(engine, itemsOn(engine.db, "desktop"), from)]);
+  const before = outOfSight(engine, itemsOn(engine.db, "desktop"), from);
+  // What a program has open is to go still, but not by this.
+  if (screenOf(engine).name === "tucked away") for (const id of from.hidden) before.add(id);
   // These alone: what arrived since is no part of it.
   const hidden = icons.map(({ id }) => id).filter((id) => (ids.has(id) ? what === "hide" : before.has(id)));
   return planShown(engine, {
@@ -93,6 +95,7 @@ function planOnes(engine: Engine, { items, evenInUse }: HideInput, what: "hide" 
     despite: what === "hide" ? without(from.despite) : [...without(from.despite), ...of(true)],
     hidden,
     evenInUse,
+    only: ids,
   });
 }
 
@@ -111,8 +114,11 @@ export function iconsNamed(engine: Engine, refs: ItemRef[]): Item[] {
   });
 }
 
-/** From what is shown now to something else. */
-export function planShown(engine: Engine, { evenInUse, ...wanted }: Shown & { evenInUse?: true }): Omit<Plan, "level"> {
+/** From what is shown now to something else; `only`: of these alone. */
+export function planShown(
+  engine: Engine,
+  { evenInUse, only, ...wanted }: Shown & { evenInUse?: true; only?: ReadonlySet<string> },
+): Omit<Plan, "level"> {
   const items = thingsOn(engine.db, "desktop");
   const from = readScreen(engine.db).shown;
   const screen = screenOf(engine);
@@ -143,14 +149,18 @@ export function planShown(engine: Engine, { evenInUse, ...wanted }: Shown & { ev
     act: "quiet",
     words: (done) => {
       if (done.some((step) => step.type === "tell")) return toldWords(engine, to);
-      const moved = done.filter((step) => step.type === "move").length;
-      const [what, where] = away > 0 || back === 0 ? ["Took", "out of"] : ["Brought", "back in"];
-      const n = screen.name !== "tucked away" || (away > 0 && back > 0) ? away || back : moved;
-      const said = n === 0 ? "Changed how much the screen shows" : `${what} ${words.counted(n, "icon")} ${where} sight`;
+      const moved = (sight: "out" | "back") => done.filter((step) => step.type === "move" && step.sight === sight).length;
+      const [out, home] = screen.name === "tucked away" ? [moved("out"), moved("back")] : [away, back];
+      const said =
+        out > 0
+          ? `Took ${words.counted(out, "icon")} out of sight`
+          : home > 0
+            ? `Brought ${words.counted(home, "icon")} back in sight`
+            : "Changed how much the screen shows";
       return said + renamedWords(done.flatMap(renamedBy));
     },
     // A hollow that lies with what is out of sight comes back with the rest.
-    steps: stepsTo(engine, itemsOn(engine.db, "desktop"), from, to, { evenInUse }),
+    steps: stepsTo(engine, itemsOn(engine.db, "desktop"), from, to, { evenInUse, only }),
     left: [...refused.values()],
   };
 }

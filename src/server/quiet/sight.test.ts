@@ -33,7 +33,8 @@ const list = (folder: string) => (fs.existsSync(folder) ? fs.readdirSync(folder)
 const tucked = () =>
   list(at(".out-of-sight"))
     // A lock file is a thing too, as it says that another is in use; else a dot hides anywhere.
-    .filter((name) => name !== page && (name === lock || !name.startsWith(".")))
+    // Where its document took another name, so did it.
+    .filter((name) => name !== page && (/^\.~lock\.report.*\.odt#$/.test(name) || !name.startsWith(".")))
     .sort();
 const inFolder = () =>
   list(at())
@@ -149,6 +150,22 @@ describe("what was taken comes back", () => {
     expect(inFolder()).toContain("theirs.txt");
     expect(claims()).toMatchObject({ status: [], hidden: false, foot: 0 });
   });
+});
+
+test("one that is brought back alone comes back, and that is said; what a program had open stays where it is, free by now or not", async () => {
+  engine = await place.open({ clock });
+  fs.writeFileSync(at(lock), "");
+  await engine.lookAgain("all");
+  await quiet(engine, { level: "bare" });
+  expect(tucked()).toEqual(["c.csv", "folder", "notes.txt"]);
+  const alone = { words: "Brought 1 icon back in sight", done: 1, refused: [] };
+  expect(await bringBack(engine, { items: [itemNamed(engine, "c.csv").id] })).toMatchObject(alone);
+  fs.rmSync(at(lock));
+  await engine.lookAgain("all");
+  expect(await bringBack(engine, { items: [itemNamed(engine, "notes.txt").id] })).toMatchObject(alone);
+  expect(tucked()).toEqual(["folder"]);
+  expect(await hide(engine, { items: [itemNamed(engine, "c.csv").id] })).toMatchObject({ words: "Took 1 icon out of sight" });
+  expect(tucked()).toEqual(["c.csv", "folder"]);
 });
 
 test("what went to the trash meanwhile is not said to come back in sight, on any screen", async () => {

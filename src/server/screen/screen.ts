@@ -43,5 +43,11 @@ export interface Screen {
   /** Things that somebody else hides, in sight or out of it by Vuoto. */
   hiddenByOthers?(engine: Engine, items: readonly Item[]): Set<string>;
   /** The steps from what is shown to something else. Steps on items that may not go are left out and said. */
-  steps(engine: Engine, items: readonly Item[], from: Shown, to: Shown, options: { evenInUse?: true }): Step[];
+  steps(engine: Engine, items: readonly Item[], from: Shown, to: Shown, options: Going): Step[];
+}
+
+/** What goes out of sight: also what a program has open; only what is meant. */
+export interface Going {
+  evenInUse?: true;
+  only?: ReadonlySet<string>;
 }

@@ -6,6 +6,7 @@ import { tuckedFolder, tuckedPage } from "../account";
 import type { Engine } from "../engine";
 import { type Item, itemsOn } from "../survey/items";
 import { listed } from "./listed";
+import type { Going } from "./screen";
 import { screenOf } from "./screens";
 import { tuckedAway } from "./tucked-away";
 
@@ -22,7 +23,7 @@ export function outOfSight(engine: Engine, items: readonly Item[], shown: Shown)
 }
 
 /** The steps from what is shown to something else, on the screen that draws the desktop; what another one left is brought back. */
-export function stepsTo(engine: Engine, items: readonly Item[], from: Shown, to: Shown, options: { evenInUse?: true }): Step[] {
+export function stepsTo(engine: Engine, items: readonly Item[], from: Shown, to: Shown, options: Going): Step[] {
   const back = others(engine).flatMap((screen) => {
     const away = screen.outOfSight(engine, items, from);
     const hidden = to.hidden.filter((id) => away.has(id));

@@ -8,7 +8,7 @@ import { readRecords } from "../db/record";
 import type { Engine } from "../engine";
 import type { Item } from "../survey/items";
 import { pointersToDesktop } from "./pointers";
-import type { Screen } from "./screen";
+import type { Going, Screen } from "./screen";
 
 const page = rawFromText(`These things are out of sight. Nothing was deleted.
 
@@ -36,10 +36,10 @@ export const tuckedAway: Screen = {
     const folders = new Set(engine.account.worktops.map(tuckedFolder));
     return new Set(items.filter((item) => folders.has(item.folder)).map((item) => item.id));
   },
-  steps(engine, items, from, to, { evenInUse }) {
+  steps(engine, items, from, to, going) {
     const desktop = engine.account.worktops.find((w) => w.id === "desktop");
     if (!desktop) return [];
-    return tuck(engine, desktop, items, from, to, evenInUse);
+    return tuck(engine, desktop, items, from, to, going);
   },
 };
 
@@ -49,13 +49,13 @@ function tuck(
   items: readonly Item[],
   from: Shown,
   to: Shown,
-  evenInUse: true | undefined,
+  { evenInUse, only }: Going,
 ): Step[] {
   const { disk } = engine;
   const folder = tuckedFolder(desktop);
   const pagePath = joinRaw(folder, tuckedPage);
   const hide = new Set(to.hidden);
-  const away = items.filter((item) => hide.has(item.id) && item.folder !== folder);
+  const away = items.filter((item) => hide.has(item.id) && item.folder !== folder && (only?.has(item.id) ?? true));
   const back = items.filter((item) => !hide.has(item.id) && item.folder === folder);
   const steps: Step[] = [];
   const exists = disk.stat(folder) !== undefined;
