@@ -64,7 +64,7 @@ const wakingsOf = (pid: number) =>
 const processorOf = (pid: number) =>
   family(pid).reduce((sum, one) => {
     try {
-      const [, fields] = /\)\s(.*)$/.exec(fs.readFileSync(`/proc/${one}/stat`, "utf8"))!;
+      const [, fields] = /\)\s(.*)/.exec(fs.readFileSync(`/proc/${one}/stat`, "utf8"))!;
       const [user, system] = fields!.split(" ").slice(11, 13).map(Number) as [number, number];
       return sum + (user + system) * 10;
     } catch {
