@@ -134,11 +134,13 @@ async function withLedger(name: string, entries: number): Promise<AccountPlace> 
   const entry = engine.db.prepare(
     "INSERT INTO entry (act, words, at, state, target, direction, said) VALUES ('stay', 'Left a thing where it lies', 0, 'done', ?, 'do', '[]')",
   );
-  const step = engine.db.prepare("INSERT INTO step (entry, n, version, plan, state) VALUES (?, 0, 1, ?, 'done')");
+  const step = engine.db.prepare("INSERT INTO step (entry, n, version, plan) VALUES (?, 0, 1, ?)");
+  const stand = engine.db.prepare("INSERT INTO step_state (entry, n, state) VALUES (?, 0, 'done')");
   engine.db.transaction(() => {
     for (let n = 1; n <= entries; n++) {
       entry.run(n);
       step.run(n, JSON.stringify({ type: "set", key: `verdict:${n}`, from: null, to: { verdict: "stay", at: 0 } }));
+      stand.run(n);
     }
   })();
   await engine.close();
