@@ -2,6 +2,7 @@ import { readTrashSizes, type TrashSize, writeTrashSizes } from "@/core/ledger/t
 import { folderOf, joinRaw, type Raw, rawFromBytes, rawFromText } from "@/core/names/raw";
 import { Problem, unlessProblem } from "@/core/problem";
 import { bytes } from "../disk/disk";
+import { errorCode } from "../disk/disk-problem";
 import { removeMade } from "../disk/tree";
 import type { Engine } from "../engine";
 import { gentle } from "../jobs/gentle";
@@ -48,7 +49,10 @@ export async function refreshTrashSizes(engine: Engine): Promise<void> {
 async function roomOf(engine: Engine, path: Raw): Promise<number | undefined> {
   const link = engine.carrier();
   try {
-    return await link.carry("room", { path }, { ...gentle(), signal: engine.ending });
+    return await link.carry("room", { path }, { ...gentle(), signal: engine.ending }).catch((error: unknown) => {
+      if (error instanceof Problem || errorCode(error) !== undefined) return undefined;
+      throw error;
+    });
   } finally {
     await link.end();
   }

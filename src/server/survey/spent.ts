@@ -27,6 +27,7 @@ export async function compareArchives(engine: Engine): Promise<void> {
   const archives = items.filter(({ kind, identity }) => kind === "archive" && identity.type === "file");
   const beside = archives.map((item) => ({ item, folders: foldersLike(engine, item, items) }));
   const states = await statesOf(engine, new Set(beside.flatMap(({ folders }) => folders)));
+  if (engine.closing) return;
   const due = beside.flatMap(({ item, folders }) => {
     const state = [stateOf(item.identity), ...folders.map((folder) => `${folder}:${states.get(folder)}`)].join();
     return outcomeOf(engine, item.id)?.state === state ? [] : [{ item, folders, state }];
